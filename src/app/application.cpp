@@ -42,7 +42,8 @@ bool Application::filter_wheel(QWidget& widget, QEvent& event) {
 
 namespace {
 
-constexpr const char* stood_there = "stood_there"; // property: what the entry held before something was typed
+// A property: the text that the entry held before something was typed.
+constexpr const char* stood_there = "stood_there";
 
 // Returns the entry to which this widget belongs; null if it is no entry.
 QLineEdit* entry_of(QWidget& widget) {
@@ -67,13 +68,13 @@ bool Application::filter_typing(QWidget& widget, QEvent& event) {
     if (event.type() == QEvent::FocusIn) return false;
     const int key = static_cast<QKeyEvent&>(event).key();
     if (event.type() == QEvent::KeyPress && (key == Qt::Key_Return || key == Qt::Key_Enter))
-        widget.setProperty(stood_there, holds); // it is taken
+        widget.setProperty(stood_there, holds); // Return accepts the text, so Escape no longer goes back behind it.
     if (key != Qt::Key_Escape) return false;
     const bool has_own = widget.property("own_escape").toBool();
     const QString before = widget.property(stood_there).toString();
     if (!has_own && entry->text() == before) return false;
     if (event.type() == QEvent::ShortcutOverride) {
-        event.accept(); // comes as a key then, and not to the window
+        event.accept(); // Qt then sends the key to the entry instead of the window's shortcuts.
         return true;
     }
     if (has_own) return false;

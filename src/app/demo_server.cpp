@@ -39,10 +39,11 @@ QString begin(QProcess& process, const QString& folder, int port) {
 }
 
 void begin_server(Desk& desk, const QString& base) {
-    if (server_program().isEmpty()) return; // the demo goes without
+    if (server_program().isEmpty()) return; // Without the program the demo has no server.
     auto* process = new QProcess(&desk.sending);
     QString address =
-        begin(*process, base + "/Office server", usual_port); // what waits finds it again at the next start
+        // The same port each time, so that waiting files find the server at the next start.
+        begin(*process, base + "/Office server", usual_port);
     if (address.isEmpty()) {
         process->waitForFinished(1000);
         address = begin(*process, base + "/Office server", 0);

@@ -74,7 +74,7 @@ Desk::Desk(const DeskPlaces& where)
 
 Desk::~Desk() {
     at_once.hand_over();
-    tray.keep_what_is_left(); // now too, should something below not come to its end
+    tray.keep_what_is_left(); // Write now as well, in case a destructor below hangs and the program is ended.
     last.keep_now();
     // A file that was completed at the last moment is recorded as saved or renamed and entered into the cabinet.
     pools.end_saving();

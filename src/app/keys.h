@@ -1,4 +1,5 @@
-// The table of the window's keys, from which shortcuts, tooltips and docs/handbook/keys.md are made.
+// The table of the window's keys, from which shortcuts, tooltips and docs/handbook/keys.md are made. Constants and pure
+// functions.
 #pragma once
 
 #include <QString>

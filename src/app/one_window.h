@@ -1,4 +1,5 @@
-// Ensures one window for each out tray: starting Yelvin again raises the existing window and passes it the files.
+// Ensures one window for each out tray: starting Yelvin again raises the existing window and passes it the files. Used
+// on the window's thread.
 #pragma once
 
 #include "core/storage/store_lock.h"

@@ -79,7 +79,7 @@ std::string with_escapes(const std::string& text) {
 void print(const nlohmann::json& what, int indented) {
     ProgressLine::of_standard_error().clear();
     fmt::print("{}\n", with_escapes(what.dump(indented, ' ', false, nlohmann::json::error_handler_t::replace)));
-    std::fflush(stdout); // whoever reads along knows at once
+    std::fflush(stdout); // A program that reads the output gets each object at once.
 }
 
 }

@@ -92,7 +92,7 @@ int save_and_print(SaveJob job, const std::string& cabinet, const std::atomic<bo
 }
 
 Result<std::shared_ptr<const PageFile>> OpenFiles::of(const std::string& file) {
-    constexpr size_t most = 6; // of a hundred PDFs, all open would be too many descriptors and too much memory
+    constexpr size_t most = 6; // Keeping a hundred PDFs open would take too many descriptors and too much memory.
     const std::scoped_lock lock(mutex_);
     const auto known = std::ranges::find(open_, file, [](const auto& each) { return each.first; });
     if (known != open_.end()) {
@@ -102,7 +102,7 @@ Result<std::shared_ptr<const PageFile>> OpenFiles::of(const std::string& file) {
     auto opened = PageFile::open(file);
     if (!opened) return std::unexpected(opened.error());
     open_.emplace_front(file, std::make_shared<const PageFile>(std::move(*opened)));
-    if (open_.size() > most) open_.pop_back(); // who reads from it still has it
+    if (open_.size() > most) open_.pop_back(); // Readers that still use the file share its ownership.
     return open_.front().second;
 }
 

@@ -89,7 +89,7 @@ int run_name(const TicketArguments& arguments, const NamingArguments& naming) {
     json all = json::array();
     for (const std::string& file : naming.inputs) {
         const auto pages = pages_of({file}, left_out);
-        if (pages.empty()) continue; // which was said
+        if (pages.empty()) continue; // The error was printed before.
         const auto texts = texts_of(pages, *ticket, readers, left_out);
         if (!texts) {
             complain(texts.error());

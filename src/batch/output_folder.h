@@ -1,4 +1,5 @@
-// The folder that --out names. It is created if it is missing, and deleted with this object if it is still empty.
+// The folder that --out names. It is created if it is missing, and deleted with this object if it is still empty. The
+// functions block on the disk. Used on the program's main thread.
 #pragma once
 
 #include "core/saving/safe_file.h"

@@ -1,4 +1,5 @@
-// Reading passwords from a file or a descriptor, because others can read the command line.
+// Reading passwords from a file or a descriptor, because others can read the command line. The functions block until
+// the line has come; a descriptor may be a terminal or a pipe. Used on the program's main thread.
 #pragma once
 
 #include "core/error.h"

@@ -86,7 +86,7 @@ int run_read(const TicketArguments& arguments, bool as_json, const std::vector<s
         if (!page) {
             complain(page.error());
             left_out = true;
-            if (page.error().kind == ErrorKind::Missing) break; // the language, for every page
+            if (page.error().kind == ErrorKind::Missing) break; // A missing language is missing for every page.
             continue;
         }
         if (as_json)

@@ -3,6 +3,8 @@
 // A page is on disk before anything is done with it, and stays there until its document is saved. After an error, an
 // exception or a kill the folder is left, and the user can save its pages with `yelvin-batch make`. The folder is
 // private (mode 0700) and locked during the run.
+//
+// The functions block on the disk. Used on the program's main thread.
 #pragma once
 
 #include "core/storage/store_lock.h"

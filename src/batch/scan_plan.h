@@ -1,4 +1,5 @@
-// What a run of `yelvin-batch scan` asks of the scanner, and what is checked before its first sheet moves.
+// What a run of `yelvin-batch scan` asks of the scanner, and what is checked before its first sheet moves. Used on the
+// program's main thread.
 #pragma once
 
 #include "batch/batch.h"
@@ -23,7 +24,8 @@ SaveJob planned_save(const Ticket& ticket, bool only_photographs, const ScanArgu
 Result<void> check_source(const Ticket& ticket, const Scanner& scanner);
 
 // Checks all that the run needs afterwards: languages, folders, passwords, and free disk space for one page in the
-// scanner's raw size and for the files in a typical size. Errors: those of can_read(), check_job() and check_folder().
+// scanner's raw size and for the files in a typical size. Blocks on the disk. Errors: those of can_read(), check_job()
+// and check_folder().
 Result<void> check_before_scan(const Ticket& ticket, const ScanRequest& request, const Scanner& scanner,
                                const ScanArguments& arguments, const Passwords& passwords);
 

@@ -28,7 +28,7 @@ int test(const Server& server, const SignIn& sign_in, const RemotePath& folder) 
         complain({ErrorKind::Offline, step.words, {}});
         if (step.identity.wants_plain_password)
             complain({ErrorKind::Untrusted, "To allow it, add --allow-plain-password.", {}});
-        if (!step.identity.fingerprint.empty()) // so that it can be given with the next try
+        if (!step.identity.fingerprint.empty()) // Printed so that the user can pass it with the next call.
             complain({ErrorKind::Untrusted,
                       fmt::format("To accept it, add --fingerprint {}.", step.identity.fingerprint),
                       {}});

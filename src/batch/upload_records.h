@@ -2,7 +2,8 @@
 // on a server, and no others.
 //
 // Each upload has a file in the user's state folder ($XDG_STATE_HOME/yelvin/uploads, mode 0700), locked while the
-// upload runs.
+// upload runs. The functions block on the disk and, where they have a Remote, on the network. Used on the program's
+// main thread.
 #pragma once
 
 #include "core/sending/remote.h"

@@ -1,5 +1,8 @@
 // A folder of files as a WebDAV server (RFC 4918, class 1), without the network: turns requests into replies. Used by
 // yelvin-bench-server.
+//
+// Reads and writes files, and keeps nothing in memory between two requests: one object may answer on several threads,
+// as far as their requests are about different files.
 #pragma once
 
 #include <cstdint>

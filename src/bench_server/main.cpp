@@ -78,7 +78,7 @@ std::string path_in(std::string address) {
 
 MHD_Result send(MHD_Connection* connection, const DavReply& reply) {
     MHD_Response* response = nullptr;
-    if (reply.file) { // to HEAD the library sends the head alone
+    if (reply.file) { // For HEAD, libmicrohttpd sends the headers only.
         const int file = ::open(reply.file->c_str(), O_RDONLY | O_CLOEXEC);
         struct stat is {};
         if (file < 0 || ::fstat(file, &is) != 0) return MHD_NO;
@@ -245,7 +245,7 @@ int serve(const Arguments& arguments) {
     sockaddr_in here{};
     here.sin_family = AF_INET;
     here.sin_port = htons(static_cast<std::uint16_t>(arguments.port));
-    here.sin_addr.s_addr = htonl(INADDR_LOOPBACK); // nobody else's
+    here.sin_addr.s_addr = htonl(INADDR_LOOPBACK); // Reachable from this computer only.
     MHD_Daemon* daemon = MHD_start_daemon(flags, 0, nullptr, nullptr, &handle, &serving, MHD_OPTION_SOCK_ADDR, &here,
                                           MHD_OPTION_ARRAY, options.data(), MHD_OPTION_END);
     if (!daemon) {
@@ -260,7 +260,8 @@ int serve(const Arguments& arguments) {
     for (const int each : {SIGINT, SIGTERM}) sigaddset(&ends, each);
     int which = 0;
     sigwait(&ends, &which);
-    if (arguments.options.answers == Answers::Never) std::_Exit(0); // or it would wait for those who wait for it
+    // MHD_stop_daemon() would wait for the requests that are never answered.
+    if (arguments.options.answers == Answers::Never) std::_Exit(0);
     MHD_stop_daemon(daemon);
     return 0;
 }

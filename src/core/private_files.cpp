@@ -43,7 +43,8 @@ std::error_code make_private_folder(const fs::path& folder) {
     if (folder.filename().empty()) return {}; // "a/b/": the folder above it is the one that is meant
     if (::mkdir(folder.c_str(), only_owner) == 0) return {};
     const std::error_code failed = system_error();
-    return fs::is_directory(folder, failure) ? std::error_code() : failed; // another program was quicker
+    // Another program may have created it meanwhile.
+    return fs::is_directory(folder, failure) ? std::error_code() : failed;
 }
 
 std::error_code make_private_file(const fs::path& file) {

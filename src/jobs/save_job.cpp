@@ -251,7 +251,8 @@ Result<void> SaveRun::process_pages() {
     line.taken = [&](Slot& slot) {
         if (ended) return;
         if (auto handed = hand_over(slot); !handed) {
-            const bool is_of_page = !slot.page.finished || !slot.encoded; // and not of a file
+            // Whether the error is about the page instead of the file.
+            const bool is_of_page = !slot.page.finished || !slot.encoded;
             const bool may_go = handed.error().kind != ErrorKind::Stopped && is_of_page && job_.leave_out;
             if (may_go && job_.leave_out(slot.index, handed.error())) return;
             first_error = handed.error();

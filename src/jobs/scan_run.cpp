@@ -99,7 +99,7 @@ RunActions ScanRun::pass_ended(const PassEnd& end, const Tray& tray, std::option
     if (end.outcome)
         more = after_pass(tray, sheets_waiting);
     else if (end.outcome.error().kind == ErrorKind::Stopped)
-        more = ended_with(tray, 0); // the backs that came are those of the last sheets
+        more = ended_with(tray, 0); // The backs that arrived belong to the last sheets.
     else
         more = after_fault(end.outcome.error(), tray);
     std::ranges::move(more, std::back_inserter(actions));
@@ -197,8 +197,9 @@ void ScanRun::put_right(const Tray& tray, RunActions& actions) {
         --pages_of_job_;
     };
     const bool suspect = waiting_.can_keep && !pages_.empty();
-    if (suspect) go();                              // and comes again as the sheets it was
-    if (plan_.both && pages_of_job_ % 2 == 1) go(); // a sheet whose back did not arrive, both its sides
+    if (suspect) go(); // The long sheet is scanned again, as separate sheets.
+    // The front of a sheet whose back did not arrive is scanned again too.
+    if (plan_.both && pages_of_job_ % 2 == 1) go();
     if (!gone.empty()) actions.push_back(without(gone, tray));
     if (suspect) actions.push_back(run::PutBack{});
     close_job(complete_sheets());
@@ -212,11 +213,11 @@ RunActions ScanRun::go_on(const Tray& tray, const RunPlan& plan) {
     case For::Fault:
         put_right(tray, actions);
         break;
-    case For::FirstSheet: // what was changed after looking at it
+    case For::FirstSheet: // Takes over what the user changed after seeing the first sheet.
         plan_.pass.ticket = plan.pass.ticket;
         plan_.pass.area = plan.pass.area;
         break;
-    case For::NextSheet: // another paper: what lay there before says nothing about it
+    case For::NextSheet: // The next paper needs frames of its own.
         plan_.pass.frames = plan.pass.frames;
         plan_.pass.jobs = plan.pass.jobs;
         plan_.pass.finds = plan.pass.finds;

@@ -304,7 +304,7 @@ void SendQueue::send(long long id, std::unique_ptr<Connection>& open) {
     {
         const std::scoped_lock lock(guard_);
         const SendItem* there = item(id);
-        if (!there) return running_.reset(); // removed just now
+        if (!there) return running_.reset(); // It was removed just now.
         what = *there;
         state = states_[id];
         token = tokens_[id];
@@ -324,7 +324,7 @@ void SendQueue::send(long long id, std::unique_ptr<Connection>& open) {
         const std::scoped_lock lock(guard_);
         states_[id] = is;
         const SendItem* there = item(id);
-        if (!there) return stopped(); // removed meanwhile
+        if (!there) return stopped(); // It was removed meanwhile.
         try {
             store_->put(*there, is);
             return {};

@@ -72,7 +72,7 @@ SendStore::Row row_in(SQLite::Statement& row) {
     item.bytes = static_cast<std::uint64_t>(row.getColumn(11).getInt64());
     item.url = row.getColumn(12).getString();
     if (item.state == State::Sending || item.state == State::NeedsPassword)
-        item.state = State::Waiting; // the keyring may have it now
+        item.state = State::Waiting; // The keyring may contain the password now.
     if (item.state == State::Waiting) item.next_try = {};
     return {std::move(item),
             row.getColumn(6).getString(),

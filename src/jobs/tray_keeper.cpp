@@ -21,7 +21,7 @@ TrayKeeper::TrayKeeper(StoreLock lock, TrayStore store, Executor executor, std::
 Result<LoadedTray> TrayKeeper::load() {
     auto loaded = store_.load();
     if (!loaded) return loaded;
-    for (int tries = 0; tries < 2 && !reading_store_; ++tries) // a disk may fail once
+    for (int tries = 0; tries < 2 && !reading_store_; ++tries) // Two attempts, because a disk may fail once.
         if (auto reading = TrayStore::open(store_.folder())) reading_store_ = std::move(*reading);
     return loaded;
 }
@@ -32,7 +32,7 @@ void TrayKeeper::keep(const Tray& tray, const TrayHistory* history) {
         if (!tray_) tray_.emplace();
         tray_->tray = tray;
         if (history) tray_->history = *history;
-        if (std::exchange(is_on_the_way_, true)) return; // somebody will write it
+        if (std::exchange(is_on_the_way_, true)) return; // The task that is already queued writes it.
     }
     writing_([this] { write_tray(); });
 }
@@ -122,7 +122,7 @@ void TrayKeeper::write_text(const PageAndLanguages& which) {
     }
     if (!text) return;
     if (auto kept = store_.keep_text(which.first, text->page->recipe, text->languages, text->layer); !kept)
-        return failed_(kept.error()); // text() has it as long as the program runs
+        return failed_(kept.error()); // text() returns it as long as the program runs.
     const std::scoped_lock lock(guard_);
     if (const auto at = texts_.find(which); at != texts_.end() && at->second.number == text->number) texts_.erase(at);
 }

@@ -21,12 +21,12 @@ namespace yelvin {
 namespace {
 
 constexpr const char* crash_file = "crashed";
-std::array<char, 4096> crash_path{}; // ready for a signal handler, which may not allocate
+std::array<char, 4096> crash_path{}; // Prepared here, because a signal handler must not allocate.
 
 void note_crash(int signal) {
     const int file = ::open(crash_path.data(), O_CREAT | O_WRONLY | O_TRUNC | O_CLOEXEC, 0600);
     if (file >= 0) ::close(file);
-    ::raise(signal); // the handler is reset: the crash goes on as it would have
+    ::raise(signal); // The handler was reset, so the signal now ends the program.
 }
 
 std::shared_ptr<spdlog::logger>& log() {
@@ -48,13 +48,13 @@ void start_log(const fs::path& folder) {
     }
     try {
         constexpr size_t bytes = 1'000'000, files = 3;
-        spdlog::file_event_handlers handlers; // of every file that the rotation begins, too
+        spdlog::file_event_handlers handlers; // Also applied to files that the rotation creates.
         handlers.before_open = [](const spdlog::filename_t& file) { make_private_file(file); };
         log() = spdlog::rotating_logger_mt("yelvin", (folder / "yelvin.log").string(), bytes, files, false, handlers);
         log()->flush_on(spdlog::level::info);
         log()->set_pattern("%Y-%m-%d %H:%M:%S %v");
     } catch (const spdlog::spdlog_ex&) {
-        log().reset(); // a log that cannot be written keeps nobody from scanning
+        log().reset(); // Scanning works without a log.
     }
 }
 
@@ -81,7 +81,8 @@ Error error_of(const std::exception_ptr& thrown, const char* where) {
         out_of_memory();
     } catch (const std::exception& failure) {
         error.detail = failure.what();
-        if (error.detail.find("(-4:Insufficient memory)") != std::string::npos) out_of_memory(); // OpenCV's own
+        // OpenCV's own error for missing memory.
+        if (error.detail.find("(-4:Insufficient memory)") != std::string::npos) out_of_memory();
     } catch (...) {
         error.detail = "an exception of an unknown type";
     }

@@ -75,7 +75,7 @@ void when_there(PhraseSheet* sheet, QLineEdit* edit, QLabel* wrong, const std::f
                     CabinetSheetText::tr("This folder does not exist; choose another.").toStdString());
     };
     const auto seen = [=](const Result<void>& there) {
-        if (!sheet->isVisible()) return; // given up
+        if (!sheet->isVisible()) return; // The user closed the sheet meanwhile.
         if (there) return then(folder);
         wrong->setText(QString::fromStdString(there.error().sentence));
         wrong->show();

@@ -32,7 +32,7 @@ void paint_page(QPainter& painter, const PrintedPage& page, QImage image, bool g
 }
 
 Result<void> paint_sheets(QPrinter& printer, const PrintJob& job) {
-    printer.setFullPage(true); // places count from the sheet's corner
+    printer.setFullPage(true); // Coordinates count from the sheet's corner.
     printer.setDocName(job.title);
     printer.setColorMode(job.how.grey ? QPrinter::GrayScale : QPrinter::Color);
     printer.setDuplex(job.how.both_sides ? QPrinter::DuplexAuto : QPrinter::DuplexNone);

@@ -45,7 +45,7 @@ PortalMail::PortalMail(const MailDraft& draft, QDBusConnection bus, QObject* par
             return;
         }
         files.append(QDBusUnixFileDescriptor(descriptor));
-        ::close(descriptor); // it has a copy
+        ::close(descriptor); // QDBusUnixFileDescriptor has duplicated it.
     }
     options.insert("attachment_fds", QVariant::fromValue(files));
     QDBusMessage call = QDBusMessage::createMethodCall(service, "/org/freedesktop/portal/desktop",

@@ -1,4 +1,5 @@
-// Composing an e-mail by the desktop's portal (org.freedesktop.portal.Email, versions 1 to 4).
+// Composing an e-mail by the desktop's portal (org.freedesktop.portal.Email, versions 1 to 4). Used on the window's
+// thread; does not wait for the portal.
 #pragma once
 
 #include "core/errands/mail_draft.h"

@@ -1,4 +1,5 @@
-// A simulated e-mail program and printer, which write into a folder, so that every action can be tried.
+// A simulated e-mail program and printer, which write into a folder, so that every action can be tried. Used on the
+// window's thread; files are written by the Executor.
 #pragma once
 
 #include "app/errands/system_outside.h"

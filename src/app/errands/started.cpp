@@ -40,7 +40,7 @@ void Started::look() {
     if (ended_ && (over || left_.count() <= 0))
         std::exchange(ended_, nullptr)(!over ? 0 : WIFEXITED(status) ? WEXITSTATUS(status) : -1);
     if (over) return deleteLater();
-    if (!ended_) timer_.setInterval(seldom); // until it is over, so that no dead process is left
+    if (!ended_) timer_.setInterval(seldom); // Poll until the process has ended, so that no zombie is left.
 }
 
 }

@@ -135,7 +135,7 @@ void SystemOutside::open_draft(const MailDraft& draft, const Done& done) {
         const auto written = save_file(
             folders_.drafts.toStdString(), [&](int attempt) { return numbered_name(name, attempt) + ".eml"; },
             [&](const std::filesystem::path& growing) {
-                make_private_file(growing); // the drafts are Yelvin's own until a mail program has them
+                make_private_file(growing); // The draft is readable by this user only until an e-mail program takes it.
                 return write_mail_draft(draft, growing);
             });
         here_([this, written, done] {

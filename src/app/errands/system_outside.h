@@ -1,4 +1,5 @@
-// Outside, implemented by the desktop's programs, file manager, e-mail program and printers.
+// Outside, implemented by the desktop's programs, file manager, e-mail program and printers. Used on the window's
+// thread; programs are started and printers are asked in the Executor.
 #pragma once
 
 #include "app/models/errands/outside.h"

@@ -100,7 +100,7 @@ void GlassView::paint_frame(QPainter& painter, const Region& frame, int number, 
     painter.restore();
 
     painter.setFont(theme::measure());
-    if (w > 34 && h > 34) { // upright whatever the frame does, near its lower left corner
+    if (w > 34 && h > 34) { // The label stays upright whatever the frame's angle, near its lower left corner.
         const QPointF corner = to_screen(frame.x_mm, frame.y_mm) +
                                QTransform().rotate(frame.angle_degrees).map(QPointF(r.left() + 17, r.bottom() - 16));
         const QRectF badge(corner.x() - 9.5, corner.y() - 8.5, 19, 17);
@@ -151,7 +151,7 @@ void GlassView::paint_magnifier(QPainter& painter) const {
     const QPointF at = to_screen(at_mm.x, at_mm.y);
     // The magnifier is at the corner's outer side, and within the view.
     QPointF centre = at + QPointF(at_mm.x < frame.x_mm ? -1 : 1, at_mm.y < frame.y_mm ? -1 : 1) * 78;
-    constexpr double least = lens / 2 + 4; // where the view is lower than the lens, it is cut off below
+    constexpr double least = lens / 2 + 4; // A view lower than the magnifier cuts it off at the bottom.
     centre.setX(std::clamp(centre.x(), least, std::max(least, width() - least)));
     centre.setY(std::clamp(centre.y(), least, std::max(least, height() - least)));
     const QRectF round(centre - QPointF(lens, lens) / 2, QSizeF(lens, lens));
@@ -160,7 +160,7 @@ void GlassView::paint_magnifier(QPainter& painter) const {
     painter.save();
     painter.setClipPath(path);
     painter.fillRect(round, theme::colours().table);
-    const double px = glass_.preview().width() / glass_size().width; // of the preview, a mm
+    const double px = glass_.preview().width() / glass_size().width; // Pixels of the preview for each millimetre.
     const double half_mm = lens / 2 / larger / scale();
     const QRectF source((at_mm.x - half_mm) * px, (at_mm.y - half_mm) * px, 2 * half_mm * px, 2 * half_mm * px);
     painter.drawImage(round, glass_.preview(), source);

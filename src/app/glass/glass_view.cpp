@@ -211,7 +211,7 @@ void GlassView::keep(std::vector<Frame> frames) {
     const bool switches = !next_scan_.frames_count();
     glass_.set_frames(std::move(frames));
     if (!switches) return;
-    Ticket ticket = tickets_.ticket(); // whoever draws a frame wants it scanned
+    Ticket ticket = tickets_.ticket(); // A user who draws a frame wants frames to be scanned.
     ticket.from.paper = "auto";
     ticket.from.own_paper.reset();
     ticket.from.frames = Frames::Drawn;

@@ -1,4 +1,5 @@
-// Models that several panels of one place need together.
+// Models that several panels of one place need together. References only: the Desk owns the models. Used on the
+// window's thread.
 #pragma once
 
 #include <QString>

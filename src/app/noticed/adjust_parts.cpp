@@ -184,7 +184,8 @@ void LevelsView::paintEvent(QPaintEvent*) {
         painter.setPen(QPen(c.plum, 1));
         painter.drawLine(QPointF(x, 0), QPointF(x, graph_height));
         painter.setPen(QPen(c.plum, hasFocus() && keyed_ == which ? 2.5 : 1.5));
-        painter.setBrush(which == 1 ? QColor("#26303A") : QColor("#FBF9F4")); // what it makes, in either look
+        // The colour that the point produces, equal in the light and the dark look.
+        painter.setBrush(which == 1 ? QColor("#26303A") : QColor("#FBF9F4"));
         painter.drawPolygon(QPolygonF{QPointF(x, graph_height - 1), QPointF(x + 5, graph_height + handle_height - 2),
                                       QPointF(x - 5, graph_height + handle_height - 2)});
     }

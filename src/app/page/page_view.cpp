@@ -181,7 +181,7 @@ bool PageView::ask_for_page() {
             return false;
     }
     asked_ = look;
-    other_asked_.reset(); // given up for this one
+    other_asked_.reset(); // The current page comes before the page beside it.
     pictures_.parts()->look(look);
     return true;
 }
@@ -204,7 +204,7 @@ void PageView::take(const PageLook& look, const QImage& image) {
                      look.part.height >= std::lround(full.height * look.scale);
     (all ? whole_ : part_) = Shown{look, image};
     if (look == asked_) asked_.reset();
-    ask(); // something may have changed while it was made
+    ask(); // The view may have changed while the picture was computed.
     update();
     emit zoom_changed();
 }

@@ -36,7 +36,7 @@ FolderCard::FolderCard(SavePlaces& places, QWidget* parent) : QuestionCard("fold
 void FolderCard::refresh() {
     const bool was_asked = !isHidden();
     appear(places_.asks());
-    if (isHidden() || was_asked) return; // what is being typed stays for the next one
+    if (isHidden() || was_asked) return; // Keep what the user is typing.
     QStringList used;
     for (const QString& folder : places_.used()) used.append(shown_folder(folder));
     used_->setStringList(used);

@@ -18,7 +18,7 @@ Secret taken_from(QLineEdit& entry) {
     QByteArray bytes = entry.text().toUtf8();
     Secret password(std::string_view(bytes.constData(), static_cast<size_t>(bytes.size())));
     bytes.fill('\0');
-    entry.setText(QString(entry.text().size(), ' ')); // over the letters, and then away
+    entry.setText(QString(entry.text().size(), ' ')); // Overwrites the letters in memory before they are released.
     entry.clear();
     return password;
 }

@@ -32,7 +32,8 @@ void QuestionCard::add_below(QWidget* widget) { left_->addWidget(widget); }
 
 void QuestionCard::appear(bool is_asked) {
     QWidget* focus = QApplication::focusWidget();
-    if (!is_asked && focus && isAncestorOf(focus)) focus->clearFocus(); // else whatever comes next would get it
+    // Otherwise hiding the card would move the focus to another widget.
+    if (!is_asked && focus && isAncestorOf(focus)) focus->clearFocus();
     setVisible(is_asked);
 }
 

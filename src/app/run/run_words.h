@@ -1,4 +1,4 @@
-// The sentences of a run that waits: what happened and what to do.
+// The sentences of a run that waits: what happened and what to do. A pure function.
 #pragma once
 
 #include "jobs/scan_run.h"

@@ -1,4 +1,5 @@
-// The desktop's keyring by QtKeychain: the Secret Service of freedesktop.org, or KWallet.
+// The desktop's keyring by QtKeychain: the Secret Service of freedesktop.org, or KWallet. Used on the window's thread;
+// see keyring.h for what is promised.
 #pragma once
 
 #include "app/models/saving/keyring.h"

@@ -114,7 +114,7 @@ class SendingList : public QWidget {
                 if (each.name == item.server.name) continue;
                 link(SendingSheetText::tr("to %1").arg(QString::fromStdString(each.name)), "else",
                      [&sending, id, to = each.name] { sending.send_elsewhere(id, to); });
-                break; // one other is offered; more would crowd the row
+                break; // Offer one other server; more would not fit into the row.
             }
         link(SendingSheetText::tr("remove"), "out", [&sending, id] { sending.remove(id); });
         row->addStretch();

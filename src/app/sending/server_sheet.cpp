@@ -84,7 +84,7 @@ class ServerForm : public QWidget {
         for (QLineEdit* each : {name_, address_, user_, password_, key_})
             connect(each, &QLineEdit::returnPressed, this, [this] { save_it(); });
         connect(address_, &QLineEdit::textEdited, this,
-                [this] { // another server, another trust: what was found out and offered is about the former one
+                [this] { // The accepted identity and the offers belong to the former address.
                     fingerprint_.clear();
                     plain_password_ = false;
                     ++round_;

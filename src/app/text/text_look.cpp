@@ -310,7 +310,7 @@ bool TextLook::step_out() {
         return true;
     }
     if (!models_.words.word() && !models_.words.stretch()) return false;
-    (void)slip_->take_typed(); // thrown away
+    (void)slip_->take_typed(); // Discards what was typed.
     models_.words.choose_none();
     return true;
 }

@@ -29,7 +29,8 @@ bool SlipEntry::event(QEvent* event) {
             emit walked(key->key() == Qt::Key_Tab ? 1 : -1);
             return true;
         }
-        if (key->key() == Qt::Key_Return || key->key() == Qt::Key_Enter) { // not the page's as well
+        // Accept the event, so that the page does not handle it too.
+        if (key->key() == Qt::Key_Return || key->key() == Qt::Key_Enter) {
             emit answered();
             return true;
         }
@@ -47,7 +48,7 @@ WordSlip::WordSlip(QWidget* page) : QFrame(page) {
     advice_->setProperty("quiet", true);
     connect(entry_, &QLineEdit::textEdited, this, &WordSlip::advise);
     connect(entry_, &SlipEntry::answered, this, [this] {
-        entry_->setModified(false); // it is taken now
+        entry_->setModified(false); // The text counts as accepted, so leaving the slip does not emit it again.
         emit said(entry_->text());
     });
     connect(entry_, &SlipEntry::walked, this, &WordSlip::walked);

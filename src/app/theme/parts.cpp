@@ -141,7 +141,7 @@ FocusKept::~FocusKept() {
                     : !named.isEmpty()          ? named.back()
                                                 : now[std::min(place_, now.size() - 1)];
     for (QWidget* each = next; each && each != list_; each = each->parentWidget())
-        each->show(); // not yet, by its layout
+        each->show(); // The layout would show it later, and a hidden widget cannot get the focus.
     next->setFocus(Qt::OtherFocusReason);
 }
 

@@ -13,7 +13,7 @@ namespace yelvin {
 
 namespace {
 constexpr int mark_width = 26, row_height = 27, column_gap = 18, side_margin = 12;
-constexpr int widest_value = 340, widest_row = 720; // longer ones, such as folders, lose their middle
+constexpr int widest_value = 340, widest_row = 720; // Longer texts, such as folders, are shortened in the middle.
 }
 
 SheetRow::SheetRow(const QString& value, const QString& advice, bool chosen, QWidget* parent)
@@ -78,7 +78,7 @@ void SheetRow::paintEvent(QPaintEvent*) {
     if (chosen_) theme::icon("check", c.ink).paint(&painter, 8, (height() - 14) / 2, 14, 14);
     painter.setFont(theme::strong());
     painter.setPen(chosen_ ? c.plum : c.ink);
-    constexpr int rounding = 2; // what is whole is not shortened for a fraction of a pixel
+    constexpr int rounding = 2; // Avoids shortening a text that fits but for rounding.
     const int column = std::min(value_column() + rounding, width() - mark_width);
     painter.drawText(QRect(mark_width, 0, column, height()), Qt::AlignVCenter,
                      painter.fontMetrics().elidedText(text(), Qt::ElideMiddle, column));
@@ -103,7 +103,8 @@ SheetRow* PhraseSheet::add_row(const QString& value, const QString& advice, bool
     });
     rows_.append(row);
     layout_->addWidget(row);
-    if (chosen && !qobject_cast<SheetRow*>(focusWidget())) row->setFocus(); // the first list's
+    // The first list's chosen row has the focus.
+    if (chosen && !qobject_cast<SheetRow*>(focusWidget())) row->setFocus();
     return row;
 }
 

@@ -58,7 +58,8 @@ QString ChipRow::shown(const NamePart& part) const {
 void ChipRow::build() {
     // The old chips' indices are no longer valid, and hiding them moves the focus from one to the next.
     for (Chip* chip : chips_) QObject::disconnect(chip, nullptr, this, nullptr);
-    for (Chip* chip : std::exchange(chips_, {})) { // one of them may be the one that is heard just now
+    // This function may have been called by a signal of one of them, so delete them later.
+    for (Chip* chip : std::exchange(chips_, {})) {
         chip->hide();
         chip->setObjectName({});
         chip->deleteLater();
@@ -225,7 +226,7 @@ void ChipRow::move(size_t chip, int step) {
 
 void ChipRow::remove(size_t chip) {
     if (chip >= parts_.size()) return;
-    if (what_ == For::Name && parts_.size() == 1) return; // a name has something in it
+    if (what_ == For::Name && parts_.size() == 1) return; // A name has at least one part.
     parts_.erase(parts_.begin() + static_cast<std::ptrdiff_t>(chip));
     choose(std::nullopt);
     build();

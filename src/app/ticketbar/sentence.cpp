@@ -53,7 +53,7 @@ Sentence::Sentence(QWidget* parent) : QWidget(parent) {
 }
 
 void Sentence::set(const QString& pattern, const QList<Phrase>& phrases) {
-    if (pattern == pattern_ && phrases == phrases_) return; // asked for each page of a run, and laid out in vain
+    if (pattern == pattern_ && phrases == phrases_) return; // Avoids a new layout for each page of a run.
     pattern_ = pattern;
     phrases_ = phrases;
     focused_ = std::clamp<int>(focused_, 0, std::max<int>(0, static_cast<int>(phrases.size()) - 1));

@@ -84,7 +84,7 @@ void fill_read(PhraseSheet& sheet, const TicketModels& models) {
     const auto& chosen = models.tickets.ticket().read.languages;
     const auto is_chosen = [&](std::string_view name) { return std::ranges::find(chosen, name) != chosen.end(); };
     const auto installed = models.reading.installed_languages();
-    models.reading.look_for_languages(); // some may have been installed since, and are there the next time
+    models.reading.look_for_languages(); // Languages that were installed since are shown the next time.
     auto* list = new QWidget;
     auto* column = new QVBoxLayout(list);
     column->setContentsMargins(0, 0, 0, 0);

@@ -141,7 +141,7 @@ void TicketBar::refresh_state() {
 
 void TicketBar::refresh_landing() {
     const QString words = models_.next_page.words();
-    lands_->ensurePolished(); // its letters are those of the style
+    lands_->ensurePolished(); // Applies the style's font before it is measured.
     const QFontMetrics letters = lands_->fontMetrics();
     const int room =
         scan_width - 10 - letters.horizontalAdvance(models_.next_page.words([](const QString&) { return QString(); }));

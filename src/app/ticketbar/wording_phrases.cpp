@@ -209,7 +209,7 @@ QList<Phrase> phrases(const TicketModels& models) {
     const Became became = says ? became_of(*page, ticket) : Became{};
     const auto read_in = languages_for(ticket, ticket.read.languages);
     const bool reads = !read_in.empty() && takes_words(make_for(ticket.make, false));
-    const ScanRequest will = models.next_scan.request(); // what this scanner makes of the ticket
+    const ScanRequest will = models.next_scan.request(); // The ticket's request as this scanner can carry it out.
     return {source_phrase(models, will),
             scanner_phrase(models.scanners),
             {"area", area(models), became.paper, false, became.paper_why},

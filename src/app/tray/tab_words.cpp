@@ -36,7 +36,7 @@ QList<ErrandState> TabWords::errands_on(const QString& document_id) const {
     QList<ErrandState> out;
     const auto begun = models_.errands.of(id);
     for (const Errand errand : models_.errands.used()) {
-        if (errand == Errand::OpenWith) continue; // which program is the ticket's to say
+        if (errand == Errand::OpenWith) continue; // Only the ticket names a program.
         out.append({errand, ErrandState::Is::Waits, not_begun});
     }
     for (const ErrandState& state : begun) {
@@ -100,7 +100,7 @@ QString TabWords::ticket_words(const Document& document) const {
 
 QString TabWords::growth_words(const Document& document) const {
     const Ticket& ticket = models_.document_tickets.of(document);
-    const bool has_first = !document.part_of.empty(); // its new pages have a word of their own
+    const bool has_first = !document.part_of.empty(); // Its new pages are described by growing_words().
     if (!document.saved_as.empty() || has_first || !document.folder.empty() || !adds_to_file(ticket)) return {};
     const QString until = GrowingFiles::until(ticket);
     return models_.names.added_to(document).empty() ? tr("starts a file, %1").arg(until)

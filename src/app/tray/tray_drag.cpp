@@ -33,9 +33,9 @@ void TrayStrip::mouseMoveEvent(QMouseEvent* event) {
 void TrayStrip::move_pressed() {
     const auto& documents = layout_.documents();
     const bool divider = !press_.divider.isEmpty() && !documents.isEmpty() && press_.divider != documents.front().id;
-    if (press_.page.isEmpty() && !divider) return; // the first document's divider stays
+    if (press_.page.isEmpty() && !divider) return; // The divider of the first document cannot be moved.
     if (!std::exchange(press_.moves, true)) emit dragging(true);
-    constexpr int far_above = 60; // more than a hand strays that moves pages inside
+    constexpr int far_above = 60; // Farther than the mouse strays while pages are moved within the strip.
     if (!press_.page.isEmpty() && press_.now.y() < -far_above && !press_.makes_files) make_dragged_pages();
     emit show_rect(QRect(press_.now.x() - 20, thumb_top, 40, 10)); // scrolls on at the strip's ends
     update();
@@ -100,7 +100,7 @@ void TrayStrip::make_dragged_pages() {
     press_.makes_files = true;
     emit said(tr("Creating the file to drag; keep the button pressed."));
     models_.saving.make_aside(document.id, aside, [here = QPointer(this)](const Result<std::vector<MadeFile>>& made) {
-        if (!here || !here->press_.makes_files) return; // let go before
+        if (!here || !here->press_.makes_files) return; // The mouse button was released before.
         if (!made) {
             here->press_.makes_files = false;
             return emit here->said(QString::fromStdString(made.error().sentence));
@@ -123,7 +123,7 @@ QString dropped_ticket(const QMimeData& data) {
 }
 
 void TrayStrip::dragEnterEvent(QDragEnterEvent* event) {
-    const bool own = event->source() != nullptr; // on its way to another program's window, unless it is a ticket
+    const bool own = event->source() != nullptr; // Our own drags go to other programs, except for tickets.
     if (event->mimeData()->hasUrls() && (!own || !dropped_ticket(*event->mimeData()).isEmpty()))
         event->acceptProposedAction();
 }

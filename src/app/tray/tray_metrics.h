@@ -1,4 +1,4 @@
-// Sizes of the parts of the out tray.
+// Sizes of the parts of the out tray, px. Constants.
 #pragma once
 
 namespace yelvin::tray {

@@ -63,7 +63,7 @@ TrayStrip::TrayStrip(const TrayModels& models, QWidget* parent)
     });
     connect(&models_.looking, &Looking::changed, this, [this] { update(); });
     connect(&models_.reading, &Reading::changed, this, [this] {
-        if (slim_) lay_out(); // how many words are doubtful
+        if (slim_) lay_out(); // The number of doubtful words may have another width.
         update();
     });
     connect(&models_.experience, &Experience::changed, this, &TrayStrip::lay_out);
@@ -219,7 +219,7 @@ void TrayStrip::mousePressEvent(QMouseEvent* event) {
     if (const auto* page = layout_.page_at(event->pos())) return press_page(QString(page->id), event->modifiers());
     for (const auto& box : layout_.documents()) {
         if (!box.card.contains(event->pos())) continue;
-        const QString id = box.id; // the boxes are laid out anew
+        const QString id = box.id; // A copy, because handling the press creates the boxes again.
         if (const auto word = tab_word_at(event->pos())) return press_word(id, *word);
         if (const QRect edge = TrayLayout::ticket_edge(box, left_seen()); edge.contains(event->pos()))
             return sheets_.open_ticket(id, {mapToGlobal(edge.topLeft()), edge.size()});
@@ -341,7 +341,7 @@ void TrayStrip::open_names_of_current() {
 }
 
 void TrayStrip::rename(const QString& document_id) {
-    if (editor_) editor_->clearFocus(); // what was typed on another tab is taken, which may lay the boxes out anew
+    if (editor_) editor_->clearFocus(); // Accepts what was typed on another tab, which may create the boxes again.
     const auto* box = layout_.document(document_id);
     if (!box) return;
     auto* editor = new NameEntry(box->title, this);

@@ -1,4 +1,4 @@
-// The kinds of views.
+// The kinds of views. A value.
 #pragma once
 
 namespace yelvin {

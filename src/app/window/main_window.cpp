@@ -74,12 +74,12 @@ MainWindow::MainWindow(const WindowModels& models) : models_(models) {
     join();
     join_room();
     make_keys();
-    new PageKeys(*view_, models_.pages.choice, models_.pages.edits); // goes with the view
+    new PageKeys(*view_, models_.pages.choice, models_.pages.edits); // A child of the view, which deletes it.
     look_at(models_.pages.choice.current_id().isEmpty() ? Look::Glass : Look::Page);
     connect(&models_.pages.tray, &OutTray::loaded, this, [this] {
         if (!models_.pages.choice.current_id().isEmpty()) look_at(Look::Page);
     });
-    central->setFocusPolicy(Qt::ClickFocus); // nothing is lit until somebody uses the keys
+    central->setFocusPolicy(Qt::ClickFocus); // No widget shows a focus frame until the user presses a key.
     central->setFocus();
 }
 
@@ -199,7 +199,7 @@ void MainWindow::scan_when_ready() {
     if (scanners.chosen() || (!scanners.looking() && scanners.connecting_to().isEmpty())) return press_scan();
     auto* once = new QObject(this);
     const auto again = [this, once, said = std::make_shared<bool>(false)] {
-        if (std::exchange(*said, true)) return; // both signals may come
+        if (std::exchange(*said, true)) return; // Both signals may arrive.
         once->deleteLater();
         QTimer::singleShot(0, this, [this] { scan_when_ready(); });
     };

@@ -153,7 +153,7 @@ NewsBar& View::news() { return cabinet_is_open() ? *cabinet_news_ : *news_; }
 bool View::cabinet_is_open() const { return !cabinet_->isHidden(); }
 
 void View::open_cabinet() {
-    for (QWidget* bar : {news_, cabinet_news_}) bar->hide(); // what was said is read
+    for (QWidget* bar : {news_, cabinet_news_}) bar->hide(); // The user has read what they said.
     cabinet_->open();
     stand();
 }
@@ -174,7 +174,8 @@ void View::join() {
         return std::vector<cv::Rect>{};
     });
     connect(&models_.files.papers, &Papers::pointing_changed, page_, qOverload<>(&QWidget::update));
-    connect(&models_.files.papers, &Papers::changed, page_, qOverload<>(&QWidget::update)); // what a stamp says
+    // The stamp on the page may change.
+    connect(&models_.files.papers, &Papers::changed, page_, qOverload<>(&QWidget::update));
     connect(&models_.files.tickets, &DocumentTickets::changed, page_, qOverload<>(&QWidget::update));
     connect(head_, &ViewHead::look_wanted, this, &View::look_at);
     connect(head_, &ViewHead::zoom_wanted, this, &View::choose_zoom);

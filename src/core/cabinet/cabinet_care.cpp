@@ -47,7 +47,7 @@ Result<bool> Cabinet::do_upkeep() {
     SQLite::Database& database = *inside_->database;
     const auto more = inside_->changed([&]() -> bool {
         (void)inside_->packers.of(
-            inside_->packers.newest()); // making a dictionary ready takes 80 ms: not when a paper comes
+            inside_->packers.newest()); // Preparing a dictionary takes 80 ms, which should not delay adding a document.
         const std::int64_t pages = database.execAndGet("SELECT COUNT(*) FROM pages").getInt64();
         if (inside_->packers.newest() == 0 && pages >= fewest) {
             std::vector<PageWords> pages_seen;
@@ -74,7 +74,8 @@ Result<bool> Cabinet::do_upkeep() {
     const auto merging = inside_->changed([&]() -> bool {
         const auto before = sqlite3_total_changes(database.getHandle());
         database.exec("INSERT INTO page_words (page_words, rank) VALUES ('merge', 800)");
-        const bool merged = sqlite3_total_changes(database.getHandle()) - before < 2; // as FTS5's manual tells the end
+        // The criterion of FTS5's manual for a complete merge.
+        const bool merged = sqlite3_total_changes(database.getHandle()) - before < 2;
         const int free = database.execAndGet("PRAGMA freelist_count").getInt();
         if (merged && !*more) database.exec(fmt::format("PRAGMA incremental_vacuum({})", given_back_at_once));
         return *more || !merged || free > given_back_at_once;

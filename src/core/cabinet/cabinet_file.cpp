@@ -34,7 +34,7 @@ int tokenize(Fts5Tokenizer*, void* to, int, const char* text, int size,
 }
 
 int create_tokenizer(void*, const char**, int, Fts5Tokenizer** out) {
-    *out = reinterpret_cast<Fts5Tokenizer*>(1); // it keeps nothing
+    *out = reinterpret_cast<Fts5Tokenizer*>(1); // The tokenizer has no state; FTS5 needs any pointer that is not null.
     return SQLITE_OK;
 }
 
@@ -283,11 +283,11 @@ void IndexChange::page(long long id, const IndexedPage& page) {
     page_.reset();
     for (const std::string& each : page.beginnings)
         beginnings_[{each, id / block_pages}].push_back(static_cast<unsigned>(id % block_pages));
-    if (which_ == Indexing::Out) return; // a term that nobody has any more does no harm
+    if (which_ == Indexing::Out) return; // A term that no document has any more is harmless.
     for (const auto& [term, accented] : page.terms) {
         if (!known_.emplace(term, accented).second) continue;
         run(term_, term, accented);
-        if (sqlite3_changes(database_.getHandle()) == 0) continue; // known before
+        if (sqlite3_changes(database_.getHandle()) == 0) continue; // The term was in the table already.
         const std::string shape = shape_of(term);
         run(shape_, shape, shape == term ? std::string() : term);
         run(backwards_, backwards(shape), shape == term ? std::string() : term);
@@ -327,7 +327,7 @@ void IndexChange::finish() {
                 block[at / 64] &= ~(1ULL << at % 64);
         }
         const std::string bytes = packed_block(block);
-        if (bytes.empty()) { // no paper has it any more, and what a paper said leaves with it
+        if (bytes.empty()) { // No document has this prefix any more, so its row is deleted.
             gone.bind(1, key.first);
             gone.bind(2, static_cast<int64_t>(key.second));
             gone.exec();

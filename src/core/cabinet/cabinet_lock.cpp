@@ -29,7 +29,7 @@ Result<CabinetLock> CabinetLock::take_to_read(const std::filesystem::path& folde
 Result<void> CabinetLock::take_alone() {
     if (held_.descriptor() < 0 || ::flock(held_.descriptor(), LOCK_EX | LOCK_NB) == 0 || errno != EWOULDBLOCK)
         return {};
-    ::flock(held_.descriptor(), LOCK_SH | LOCK_NB); // a change that fails may have lost the shared one
+    ::flock(held_.descriptor(), LOCK_SH | LOCK_NB); // A failed conversion may have released the shared lock.
     return fail(ErrorKind::Busy, "The cabinet is damaged, and another program has it open. Close that program, then "
                                  "start again; the cabinet is then rebuilt.");
 }

@@ -36,7 +36,7 @@ template <class Ask>
 auto tried(Ask ask) -> std::optional<decltype(ask())> {
     try {
         return ask();
-    } catch (const std::exception&) { // what is damaged is not there
+    } catch (const std::exception&) { // Damaged data count as missing.
         return std::nullopt;
     }
 }
@@ -146,7 +146,7 @@ size_t Cabinet::take_over(const fs::path& from) {
         auto paper = row_of(id);
         if (!paper) continue;
         const auto known = paper_at(paper->file);
-        if (known && *known) continue; // it is here already, from another source
+        if (known && *known) continue; // Another source provided this document already.
         NewPaper again{static_cast<PaperFile&&>(*paper), {}};
         const auto words = tried([&] {
             const auto pages = old.pages_of(id);
@@ -154,7 +154,7 @@ size_t Cabinet::take_over(const fs::path& from) {
         });
         if (words) {
             again.words = *words;
-        } else { // they are lost: it is to be read again
+        } else { // The words are lost, so the file has to be read again.
             again.words.assign(static_cast<size_t>(std::max(1, paper->pages)), {});
             again.mark = {};
         }

@@ -1,6 +1,6 @@
 // Adding files to the cabinet and following them: files are added with the text that they have, found where they were
 // moved to, and read again if they were changed. No file is changed, unless PDFs are to be made searchable. The
-// functions block.
+// functions block. An object is used by one thread at a time, the one that uses its Cabinet.
 #pragma once
 
 #include "core/cabinet/paper_entries.h"

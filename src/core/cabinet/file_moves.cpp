@@ -32,7 +32,7 @@ namespace {
 bool is_where_places_come_and_go(const fs::path& folder) {
     const char* home = std::getenv("HOME"); // NOLINT(concurrency-mt-unsafe): never set by this program
     for (const char* above : {"/media", "/mnt", "/run/media", "/net", home ? home : "/"})
-        if (lies_in(above, folder)) return true; // it, or one that it lies in
+        if (lies_in(above, folder)) return true; // The folder itself, or one that contains it.
     return lies_in(folder, "/media") || lies_in(folder, "/run/media");
 }
 

@@ -1,4 +1,5 @@
-// Judging where a missing file of the cabinet may be.
+// Judging where a missing file of the cabinet may be. The functions look at the disk and may block on a dead network
+// share; they may be called on any thread.
 #pragma once
 
 #include "core/cabinet/cabinet.h"

@@ -42,7 +42,7 @@ size_t sequence_at(const std::vector<Placed>& terms, size_t at, const std::vecto
 
 // The shortest range of terms that contains all parts found on the page.
 struct Window {
-    size_t first = 0, last = 0; // of the standing ones
+    size_t first = 0, last = 0; // Indices of the hits.
     size_t span = std::numeric_limits<size_t>::max(), parts = 0;
 };
 Window closest(const std::vector<TermHit>& hits, size_t part_count) {

@@ -71,7 +71,8 @@ struct WordPacker::Coding {
             std::string bytes(kept.starts_with(begin_of_all) ? std::string_view() : begin_of_all);
             bytes += kept;
             const auto size = ZSTD_getFrameContentSize(bytes.data(), bytes.size());
-            if (size > 64ULL << 20) throw std::runtime_error("no packed words"); // the two codes for errors are larger
+            // Zstandard's two error codes are larger too.
+            if (size > 64ULL << 20) throw std::runtime_error("no packed words");
             std::string out(size, '\0');
             const size_t got = ZSTD_decompress_usingDDict(unpacking_.get(), out.data(), out.size(), bytes.data(),
                                                           bytes.size(), from_.get());
@@ -159,7 +160,7 @@ PackingDictionary trained_dictionary(const std::vector<PageWords>& pages) {
         places.push_back(packed_places(page));
     }
     PackingDictionary out{trained(texts, text_bytes), trained(places, places_bytes)};
-    if (out.places.empty()) out.text.clear(); // both or none
+    if (out.places.empty()) out.text.clear(); // A dictionary for texts is used only together with one for places.
     return out;
 }
 

@@ -52,7 +52,7 @@ Result<FileRead> with_own_text(const fs::path& file, const std::stop_token& stop
         return out;
     }
     if (texts.error().kind != ErrorKind::BadInput) return std::unexpected(texts.error());
-    auto picture = PageFile::open(file); // it is no PDF
+    auto picture = PageFile::open(file); // The file is not a PDF, so it must be a picture.
     if (!picture) return std::unexpected(picture.error());
     const auto count = static_cast<size_t>(picture->count());
     return FileRead{std::vector<PageRead>(count), std::move(*picture)};

@@ -98,7 +98,7 @@ void for_rows_on(std::string_view page, size_t header_at, const std::function<vo
         Bytes cell(page.substr(at));
         const std::uint64_t size = cell.varint();
         const auto id = static_cast<std::int64_t>(cell.varint());
-        if (size > page.size() - 35) continue; // it goes on elsewhere
+        if (size > page.size() - 35) continue; // The record continues on an overflow page, which is not followed.
         const std::string_view record = cell.take(static_cast<size_t>(size));
         if (cell.failed()) continue;
         if (auto row = row_in(id, record)) each(*row);

@@ -21,7 +21,7 @@ std::vector<std::string_view> parted(std::string_view text, char at) {
 
 namespace {
 
-constexpr double unit_mm = 0.5; // what is kept is as fine
+constexpr double unit_mm = 0.5; // The precision of what is stored.
 constexpr std::uint32_t most = 1 << 20;
 
 int units(double mm) { return static_cast<int>(std::clamp(std::lround(mm / unit_mm), -100000L, 100000L)); }
@@ -31,7 +31,7 @@ int letter_widths(std::string_view text) {
     int sum = 0;
     for (const char c : text) {
         const auto byte = static_cast<unsigned char>(c);
-        if ((byte & 0xC0) == 0x80) continue; // goes on with a letter
+        if ((byte & 0xC0) == 0x80) continue; // A continuation byte of UTF-8.
         if (std::string_view("iljtfrI.,:;'!|()[]-").find(c) != std::string_view::npos)
             sum += 5;
         else if (std::string_view("mwMW@%").find(c) != std::string_view::npos)

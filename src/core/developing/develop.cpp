@@ -73,7 +73,8 @@ Raster laid(const Raster& original, const Recipe& recipe) {
     }
     if (const int rim = static_cast<int>(std::lround(mm_to_px(recipe.rim_mm, page.dpi)));
         rim > 0 && 4 * rim < std::min(page.width_px(), page.height_px())) {
-        if (page.pixels.u == original.pixels.u) page.pixels = page.pixels.clone(); // never the original's
+        // Do not write into the original's pixels.
+        if (page.pixels.u == original.pixels.u) page.pixels = page.pixels.clone();
         fill_rim(page.pixels, {rim, rim, page.width_px() - 2 * rim, page.height_px() - 2 * rim});
     }
     return page;

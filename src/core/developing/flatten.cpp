@@ -55,7 +55,7 @@ SizeMm flat_page_size(const Corners& corners, SizeMm picture) {
     const cv::Vec3d m1 = point(0), m2 = point(1), m3 = point(3), m4 = point(2);
     const double k2 = m1.cross(m4).dot(m3) / m2.cross(m4).dot(m3), k3 = m1.cross(m4).dot(m2) / m3.cross(m4).dot(m2);
     const cv::Vec3d n2 = k2 * m2 - m1, n3 = k3 * m3 - m1;
-    constexpr double slight = 0.02; // perspective that the sides hardly show
+    constexpr double slight = 0.02; // A perspective so small that the sides cannot determine it.
     if (std::abs(n2[2]) > slight && std::abs(n3[2]) > slight) {
         const double f2 = -(n2[0] * n3[0] + n2[1] * n3[1]) / (n2[2] * n3[2]);
         if (f2 > 0) {

@@ -81,7 +81,7 @@ cv::Mat light_of_paper(const Raster& page) {
 
 // Returns the lines parallel to the side as rows, the outermost first.
 cv::Mat from_side(const cv::Mat& pixels, size_t side) {
-    cv::Mat out; // never the pixels' own: the page is not written to
+    cv::Mat out; // A matrix of its own, so that rotating never writes into the page.
     if (side == 1) out = pixels;
     if (side == 0) cv::rotate(pixels, out, cv::ROTATE_90_CLOCKWISE);
     if (side == 2) cv::rotate(pixels, out, cv::ROTATE_90_COUNTERCLOCKWISE);
@@ -232,7 +232,7 @@ std::array<int, 3> papers_of(const cv::Mat& pixels) {
 
 PageMeasure measure_page(const Raster& page, const Adjust& adjust) {
     PageMeasure out;
-    Raster now = page; // as it becomes, correction by correction
+    Raster now = page; // The page after each correction so far.
     const bool changes = adjust.even_light > 0 || adjust.edge_shadow > 0 || adjust.punch_holes > 0 ||
                          (adjust.drop_colour && adjust.drop_reach > 0);
     if (changes) now.pixels = page.pixels.clone();

@@ -11,7 +11,7 @@ namespace yelvin {
 namespace {
 
 constexpr int phase_bits = 7, phases = 1 << phase_bits, weight_bits = 13,
-              between_bits = 6; // what is kept between the two directions
+              between_bits = 6; // Fractional bits of the values between the horizontal and the vertical pass.
 
 // Keys' kernel at the four pixels around a position that is `phase` / 128 after the second of them; the weights sum up
 // to exactly 1. Stored once per pixel, and in the layout for multiplying eight samples at once.
@@ -136,7 +136,7 @@ void projective_row(const cv::Mat& from, uchar* out, int width, cv::Vec3d at, co
 // The part of a row, from first to one past the last pixel, in which `begin` + x * `step` stays within `least` to
 // `most`.
 void keep_within(double begin, double step, double least, double most, int& first, int& last) {
-    if (most < least) { // a picture of fewer pixels than are read at once
+    if (most < least) { // The picture has fewer pixels than the kernel reads at once.
         last = first;
         return;
     }

@@ -61,7 +61,7 @@ void even_out_light(cv::Mat& pixels, const PageMeasure& measure, const Lay& lay)
                  sy = static_cast<double>(gain.rows) / lay.page.height;
     const cv::Matx23d map(sx, 0, (lay.origin.x + 0.5) * sx - 0.5, 0, sy, (lay.origin.y + 0.5) * sy - 0.5);
     const Gain& lit = in_light();
-    constexpr int band = 64; // rows at once, so that no gain for all of the page has to be held
+    constexpr int band = 64; // Rows handled at once, so that no full-size gain picture is needed.
     for (int top = 0; top < pixels.rows; top += band) {
         cv::Mat rows = pixels.rowRange(top, std::min(pixels.rows, top + band)), gains;
         cv::Matx23d here = map;
@@ -78,7 +78,7 @@ void even_out_light(cv::Mat& pixels, const PageMeasure& measure, const Lay& lay)
 void lift_edge_shadows(cv::Mat& pixels, const PageMeasure& measure, const Lay& lay) {
     const double step = mm_to_px(shadow_step_mm, lay.dpi);
     const Gain& lit = in_light();
-    constexpr double hopeless = 0.3; // so dark that nothing written can be told from it
+    constexpr double hopeless = 0.3; // Below this light, writing cannot be told from the shadow.
     const auto seen_at = [&](const std::vector<double>& side, double depth_px) {
         const double at = std::max(0.0, depth_px / step);
         const auto i = static_cast<size_t>(at);
@@ -102,7 +102,7 @@ void lift_edge_shadows(cv::Mat& pixels, const PageMeasure& measure, const Lay& l
         uchar* row = pixels.ptr(y);
         const bool across = y < inner[1] || y >= inner[3];
         for (int x = 0; x < pixels.cols; ++x) {
-            if (!across && x >= inner[0] && x < inner[2]) { // nothing falls on the middle of the row
+            if (!across && x >= inner[0] && x < inner[2]) { // No side's shadow reaches the middle of the row.
                 x = inner[2] - 1;
                 continue;
             }
@@ -202,7 +202,7 @@ void drop_colour(cv::Mat& pixels, const PickedColour& colour, double reach_perce
     };
     const auto wanted = tint(want);
     const float wanted_size = std::sqrt(dot(wanted, wanted));
-    if (wanted_size < 0.03F) return; // a grey has no tint to tell it by
+    if (wanted_size < 0.03F) return; // A grey has no hue that could be dropped.
     // Hues that differ by up to this angle are included: 10 to 60 degrees.
     const auto least_cosine = static_cast<float>(std::cos((10 + reach_percent / 2) * CV_PI / 180));
     for (int y = 0; y < pixels.rows; ++y) {
@@ -230,7 +230,7 @@ void drop_colour(cv::Mat& pixels, const PickedColour& colour, double reach_perce
 
 void take_out_screen(cv::Mat& pixels, double screen_lpi, double dpi) {
     const double period = screen_lpi > 0 ? dpi / screen_lpi : 0;
-    if (period < 1.2) return; // at this resolution there is nothing of it
+    if (period < 1.2) return; // This resolution does not show the screen.
     // A Gaussian of sigma = period / 2 leaves exp(-2 (pi / 2)^2) = 0.7 % of the screen's first frequency.
     cv::GaussianBlur(pixels, pixels, {0, 0}, period / 2, period / 2, cv::BORDER_REPLICATE);
 }

@@ -82,7 +82,7 @@ Result<void> write_message(GMimeMessage* message, const std::filesystem::path& f
 Result<void> write_mail_draft(const MailDraft& draft, const std::filesystem::path& file) {
     std::vector<MailAddress> to;
     for (const std::string& each : draft.to) {
-        auto address = mail_address(each); // GMime is ready after it
+        auto address = mail_address(each); // mail_address() also initialises GMime.
         if (!address) return std::unexpected(address.error());
         to.push_back(std::move(*address));
     }

@@ -9,7 +9,7 @@ namespace yelvin {
 
 namespace {
 
-constexpr double about_mm = 0.5; // a page that is larger by so much still fits: its rim is paper
+constexpr double about_mm = 0.5; // A page that is larger by this much still fits, because its margin is empty.
 
 bool fits(SizeMm page, const RectMm& room) {
     return page.width <= room.width + about_mm && page.height <= room.height + about_mm;

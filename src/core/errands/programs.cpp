@@ -43,7 +43,7 @@ void put(const std::string& argument, const Program& program, const std::vector<
         for (const auto& file : files) out.push_back(argument == "%F" ? file.string() : uri_of(file));
         return;
     }
-    if (argument == "%i") return; // an icon, which the desktop shows
+    if (argument == "%i") return; // The icon's argument, which only the desktop uses.
     std::string made;
     for (size_t i = 0; i < argument.size(); ++i) {
         if (argument[i] != '%' || i + 1 == argument.size()) {
@@ -105,7 +105,7 @@ std::vector<std::vector<std::string>> commands_of(const Program& program,
         std::vector<std::string>& out = commands.emplace_back();
         if (program.in_terminal) out = {"x-terminal-emulator", "-e"};
         for (const std::string& each : arguments) put(each, program, which, out);
-        if (!any) // an entry without a code is given its files all the same, as GIO does
+        if (!any) // Like GIO, append the files if the entry has no field code.
             for (const auto& file : which) out.push_back(file.string());
     };
     if (several || files.empty()) {

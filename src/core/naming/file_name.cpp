@@ -64,7 +64,7 @@ std::string part_text(const NamePart& part, std::chrono::year_month_day date, in
     case NamePart::Kind::Counter:
         return fmt::format("{:0{}}", number, part.digits);
     default:
-        return {}; // it is not known here
+        return {}; // The other kinds need the document's facts.
     }
 }
 
@@ -129,7 +129,7 @@ std::string value_of(const NamePart& part, const NameValues& values) {
         return values.number;
     case NamePart::Kind::PaperDate:
         return values.date ? date_text(part.text, *values.date) : std::string();
-    case NamePart::Kind::Words: // these need no value
+    case NamePart::Kind::Words: // These kinds need no value.
     case NamePart::Kind::Date:
     case NamePart::Kind::Counter:
     case NamePart::Kind::Slash:

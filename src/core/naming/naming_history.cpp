@@ -115,7 +115,7 @@ std::vector<SimilarDocument> similar_documents(const DocumentTraits& traits, con
     for (const SavedDocument& paper : saved) {
         const double words = rarity.alike(traits, paper.traits);
         const std::string other = same_sender_key(paper.traits.sender);
-        double alike = 0.85 * words; // who sent it is not known
+        double alike = 0.85 * words; // One of the senders is not known.
         if (!sender.empty() && !other.empty()) alike = sender == other ? 0.55 + 0.35 * words : 0.5 * words;
         if (!traits.kind.empty() && !paper.traits.kind.empty())
             alike += traits.kind == paper.traits.kind ? 0.08 : -0.04;
@@ -249,7 +249,7 @@ Result<void> NamingHistory::forget_all() {
     }
     std::error_code failed;
     const fs::path damaged = damaged_file(database_->getFilename());
-    fs::remove(damaged, failed); // what a damaged store left is to be forgotten too
+    fs::remove(damaged, failed); // Also forget what was set aside from a damaged store.
     if (!failed) return {};
     return fail(ErrorKind::NotWritable,
                 fmt::format("The naming history is cleared, but {} could not be removed ({}); delete it yourself.",

@@ -37,7 +37,7 @@ bool replace(std::string& text, const std::string& from, const std::string& to) 
 // earlier document would remain in it.
 std::optional<std::string> like_last_time(const SavedDocument& before, const PaperFacts& says) {
     std::string name = before.name();
-    bool taken_up = false; // something of this paper stands in it
+    bool taken_up = false; // Whether the name contains a fact of this document.
     if (const auto old = date_of_iso(before.traits.date)) {
         const auto now = date_of_iso(value(says.date));
         const auto from = ways_of_writing(*old);
@@ -58,7 +58,8 @@ std::optional<std::string> like_last_time(const SavedDocument& before, const Pap
         if (!has(says.heading)) return std::nullopt;
         taken_up = replace(name, heading, cleaned_name(value(says.heading))) || taken_up;
     }
-    if (!taken_up) return std::nullopt; // it would only be numbered: the ticket does that
+    // Otherwise only a number would distinguish the names, which the ticket does already.
+    if (!taken_up) return std::nullopt;
     return cleaned_name(name);
 }
 

@@ -8,7 +8,7 @@ namespace yelvin {
 namespace {
 
 constexpr double bold_against_usual = 1.35; // strokes of bold faces: 1.4 to 1.9 times those of their regular ones
-constexpr size_t least_words = 8;           // fewer do not say what is usual
+constexpr size_t least_words = 8;           // Fewer words do not show the usual thickness.
 
 // Returns the typical stroke width of the word, in line heights: the median length of the ink runs that its rows cross.
 // 0: no ink.

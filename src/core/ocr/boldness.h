@@ -1,4 +1,4 @@
-// Recognising words in bold.
+// Recognising words in bold. May be called on any thread.
 #pragma once
 
 #include "core/text/text_layer.h"

@@ -172,7 +172,7 @@ bool is_no_print(const Word& word, double ascent_px) {
     constexpr double hardly = 35, unsure = 90, lowest = 0.3, widest = 1.5; // of 100; of the ascent, a letter
     if (word.confidence >= unsure) return false;
     const auto text = icu::UnicodeString::fromUTF8(word.text);
-    bool any = false, latin = true; // others have letters that are a flat stroke
+    bool any = false, latin = true; // In other scripts some letters are a flat stroke.
     for (int i = 0; i < text.length(); i = text.moveIndex32(i, 1)) {
         any = any || u_isalnum(text.char32At(i));
         latin = latin && text.char32At(i) < 0x250;
@@ -204,7 +204,8 @@ std::string cased_by_ink(const TextLine& line, size_t at, std::vector<cv::Rect> 
     const bool written_small = words.knows(in_small) == WordList::Known::Yes;
     const bool prefer_small = written_small && is_within_sentence(line, at, language);
     std::string cased = case_by_height(text, std::move(ink), tall_px, prefer_small);
-    const bool never_small = cased == in_small && words.knows(cased) == WordList::Known::No; // "Sunday", and a name
+    // A word that is not written in small letters, such as "Sunday" or a name.
+    const bool never_small = cased == in_small && words.knows(cased) == WordList::Known::No;
     const bool never_large = text == in_small && written_small && !may_begin_sentence(line, at);
     return never_small || never_large ? text : cased;
 }
@@ -232,7 +233,8 @@ void fit_words_to_ink(TextLayer& layer, const std::vector<cv::Rect>& ink, double
                     best = i;
                 }
             }
-            if (best == line.words.size() || touched > 1) continue; // a rule, or letters of two words that touch
+            // The piece is a ruled line, or belongs to letters of two words that touch.
+            if (best == line.words.size() || touched > 1) continue;
             extents[best] = extents[best].empty() ? piece : extents[best] | piece;
             pieces[best].push_back(piece);
         }
@@ -295,7 +297,7 @@ std::unique_ptr<Engine> Engine::start(const std::string& language) {
 Result<TextLayer> Engine::read_page(Raster& page, WordList& words, std::stop_token stop, const Progress& progress) {
     single_threaded();
     api_->SetPageSegMode(tesseract::PSM_AUTO);
-    api_->SetVariable("lstm_choice_mode", "0"); // other letters take a tenth more time
+    api_->SetVariable("lstm_choice_mode", "0"); // Alternatives for each letter take a tenth more time.
     give_memory_back();
     set_page(*api_, page);
     tesseract::ETEXT_DESC monitor;

@@ -28,7 +28,7 @@ void set_page(tesseract::TessBaseAPI& engine, const Raster& page) {
     PixPtr pix = to_pix(grey);
     if (const PixPtr ink = grey.ink == Ink::Black || !pix ? nullptr : ink_of(pix.get())) {
         engine.SetImage(ink.get());
-        engine.SetInputImage(pix.release()); // what letters are read from
+        engine.SetInputImage(pix.release()); // The picture from which the LSTM reads.
     } else {
         engine.SetImage(pix.get());
     }

@@ -77,7 +77,8 @@ std::vector<std::string> one_of_each_script(const std::vector<std::string>& amon
     std::vector<std::string> firsts;
     for (const std::string& language : among) {
         const auto same = [&](const std::string& other) { return script_of(other) == script_of(language); };
-        const bool by_itself = script_of(language) == Script::Other; // each of these has a script of its own
+        // Each language of Script::Other has a script of its own.
+        const bool by_itself = script_of(language) == Script::Other;
         if (by_itself || std::ranges::none_of(firsts, same)) firsts.push_back(language);
     }
     return firsts;

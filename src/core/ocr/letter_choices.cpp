@@ -10,7 +10,7 @@ constexpr double least = 3; // of 100: less is no choice
 
 struct Swap {
     size_t letter, choice;
-    double ratio; // how sure this choice is against the one that was read
+    double ratio; // The choice's confidence relative to that of the letter that was read.
 };
 
 std::string with(const LetterChoices& letters, const Swap& a, const Swap& b) {

@@ -51,7 +51,7 @@ std::vector<cv::Rect> letter_pieces(const cv::Mat1b& ink, int least_area) {
 }
 
 std::vector<LetterPart> letter_parts(const std::vector<cv::Rect>& pieces, const std::string& word) {
-    constexpr size_t most = 4;     // letters that touch, or pieces of a letter
+    constexpr size_t most = 4;     // The most letters that touch, and the most pieces of one letter.
     constexpr double broken = 0.4; // what a letter's second piece costs, as much as a width that is so far off (log)
     double all = 0, ink = 0;
     for (const char c : word) all += usual_width(c);

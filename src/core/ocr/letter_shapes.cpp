@@ -79,7 +79,7 @@ std::string case_by_height(const std::string& word, std::vector<cv::Rect> ink, d
 
     const bool plain = word.size() >= 2 && std::ranges::all_of(word, is_letter);
     if (!plain || !alike.contains(small(word.front()))) return word;
-    const bool whole = ink.size() == word.size(); // no letter is broken, or has a dot
+    const bool whole = ink.size() == word.size(); // Whether each letter is one piece: none is broken or has a dot.
     const double speck = 0.15 * tall_px;
     std::erase_if(ink, [&](const cv::Rect& piece) { return piece.width < speck && piece.height < speck; });
     const auto pieces = stacked_pieces_joined(std::move(ink));
@@ -99,7 +99,8 @@ std::string case_by_height(const std::string& word, std::vector<cv::Rect> ink, d
     // The height of the first letter above the low letters, relative to the tall letters of the line. In the middle
     // range the case is not changed.
     const double above = parts.front().box.height - low_px, room = tall_px - low_px;
-    if (room < least_room * low_px || above < -least_room * low_px) return word; // none of them, or a broken one
+    // There are no tall letters to compare with, or the first letter is broken.
+    if (room < least_room * low_px || above < -least_room * low_px) return word;
     if (above < (prefer_small ? 0.65 : 0.25) * room) out.front() = small(out.front());
     if (above > 0.7 * room && whole && each_alone) out.front() = large(out.front());
     return out;
@@ -135,7 +136,7 @@ constexpr std::array<std::pair<std::string_view, std::string_view>, 20> by_ink{
 // Adds at most `most` known words that differ from `word` by one of these confusions.
 void add_known(std::set<std::string>& found, const std::string& word, Confusions confusions, WordList& words,
                size_t most, double least_share = -1e9) {
-    const auto is_usual = [&](const std::string& other) { // asked first: a dictionary takes longer
+    const auto is_usual = [&](const std::string& other) { // Asked before the dictionary, which is slower.
         const auto share = least_share > -1e9 ? words.log_share(other) : std::nullopt;
         return !share || *share >= least_share;
     };

@@ -48,7 +48,7 @@ cv::Mat stretched(const cv::Mat& even, const Levels& levels) {
 // The steepness of the edges of the page's own print, in levels (0 to 255) per pixel, and the steepness at each pixel.
 struct Edges {
     cv::Mat steep;
-    int usual = 0; // 0: too little print to tell
+    int usual = 0; // The value of most edges; 0 if there is too little print to tell.
 };
 
 Edges edges_of(const cv::Mat& grey) {
@@ -125,7 +125,7 @@ OcrCopy black_copy(const Raster& page) {
 
 OcrCopy copy_for_ocr(const Raster& page) {
     if (page.ink == Ink::Black) return black_copy(page);
-    OcrCopy copy{{}, 1, page.dpi}; // its picture is made where it is needed: a page takes much memory
+    OcrCopy copy{{}, 1, page.dpi}; // The picture is created later, where it is needed, to save memory.
     const cv::Mat reversed = reversed_areas(grey_pixels(page), page.dpi);
     const cv::Mat pixels = inverted(page.pixels, reversed);
     auto [even, was_needed] = evened(pixels, page.dpi);

@@ -1,4 +1,5 @@
-// Finding which way up a page's text is.
+// Finding which way up a page's text is. Blocks for up to two readings of the page; called on the thread that uses the
+// Reader.
 #pragma once
 
 #include "core/ocr/reader.h"

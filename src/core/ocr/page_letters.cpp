@@ -60,7 +60,8 @@ struct Wear {
 }
 
 PageLetters::PageLetters(const TextLayer& layer, const cv::Mat& grey, WordList& words) : grey_(grey) {
-    constexpr double least_ascent = 8, most_ascent = 150; // px: too few pixels to tell; nothing to be in doubt about
+    // In pixels. Smaller letters have too few pixels to compare, larger ones are never in doubt.
+    constexpr double least_ascent = 8, most_ascent = 150;
     ink_under_ = ink_level(grey);
     std::vector<double> ascents;
     for (const TextLine& line : layer.lines) ascents.insert(ascents.end(), line.words.size(), line.ascent_px);
@@ -163,7 +164,8 @@ void PageLetters::learn_gaps() {
     for (auto& [c, letter] : letters_) letter.left_px = letter.right_px = half;
     for (int turn = 0; turn < 4; ++turn)
         for (auto& [c, letter] : letters_) {
-            std::vector<double> left{half, half}, right{half, half}; // few gaps say little
+            // Two default values steady the median of few gaps.
+            std::vector<double> left{half, half}, right{half, half};
             for (const Gap& gap : gaps_) {
                 if (gap.after == c)
                     if (const auto other = letters_.find(gap.before); other != letters_.end())

@@ -10,9 +10,9 @@ namespace yelvin {
 
 namespace {
 
-constexpr double fits = 0.82;                  // of what is usual for such letters
-constexpr double most_left_over = 0.25;        // of a letter's ink
-constexpr double usual_weighs = 7;             // a page's ink is not of independent pixels: it says more than it knows
+constexpr double fits = 0.82;           // of what is usual for such letters
+constexpr double most_left_over = 0.25; // of a letter's ink
+constexpr double usual_weighs = 7; // The pixels of a page are not independent, so their likelihood is overestimated.
 constexpr int reach = PageLetters::margin + 1; // px by which a letter may stand to the side of where it is expected
 
 }
@@ -70,7 +70,7 @@ PageLetters::Fit PageLetters::fit(const cv::Mat1b& ink, const std::string& text)
     Composed best{{}, -1e9};
     for (int down = -margin; down <= margin; ++down)
         if (Composed tried = composed(field, text, down); tried.sum > best.sum) best = std::move(tried);
-    constexpr uchar hardly = 25; // of 255: about paper
+    constexpr uchar hardly = 25; // Of 255. Below it a pixel is practically paper.
     Fit out;
     int all = 0, left_over = 0;
     for (int y = 0; y < field.ink.rows; ++y)
@@ -162,7 +162,7 @@ PageLetters::Ink PageLetters::which(const TextLine& line, const Word& word, cons
 // The least sum (natural logarithm) of the ink's likelihood ratio and of the weighted ratio of word frequencies for
 // which a word is replaced. Set on tests/support/hard_pages and tests/support/rare_words; see docs/decisions/ocr.md.
 double PageLetters::needed(const Word& word, Standing standing) {
-    constexpr double clear = 95; // such an unknown word may be a name
+    constexpr double clear = 95; // An unknown word that was read this clearly may be a name.
     switch (standing) {
     case Standing::Unknown:
         return word.confidence < clear ? 5 : 20;
@@ -224,7 +224,8 @@ std::optional<Word> PageLetters::rather(const TextLine& line, const Word& word, 
     const cv::Mat1b ink = ink_of(line, word);
     const Instead* found = nullptr;
     double best = 0;
-    std::map<std::pair<int, std::string>, Fit> own; // several others are compared with the same letters
+    // The fit of the reading itself, cached because several alternatives need it.
+    std::map<std::pair<int, std::string>, Fit> own;
     for (const Instead& other : others) {
         const auto both = compared(ink, word.text, other.text);
         if (!both) continue;

@@ -28,7 +28,7 @@ size_t letters_before_marks(const std::string& word) {
 
 // Whether the word is frequent. Short words must be more frequent, because many letter sequences form one by chance.
 bool is_usual(const std::string& word, WordList& words) {
-    constexpr double usual = -13, very_usual = -7; // natural logarithm of a share of all words
+    constexpr double usual = -13, very_usual = -7; // Natural logarithms of a word's share of all words.
     const auto share = words.log_share(word);
     return share && *share > (word.size() < 4 ? very_usual : usual) && words.knows(word) == WordList::Known::Yes;
 }

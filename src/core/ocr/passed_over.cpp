@@ -64,7 +64,7 @@ const TextLine* neighbour_of(const cv::Rect& ink, double base, const std::vector
 struct Row {
     std::vector<cv::Rect> pieces;
     cv::Rect all;
-    double base() const { // most letters stand on the line
+    double base() const { // The median, because most letters stand on the baseline.
         std::vector<int> bottoms;
         for (const cv::Rect& each : pieces) bottoms.push_back(each.br().y);
         const auto middle = bottoms.begin() + static_cast<long>(bottoms.size() / 2);
@@ -122,7 +122,7 @@ std::vector<TextLine> passed_over_lines(const Raster& page, const TextLayer& lay
     const double usual = *middle;
     const std::vector<Read> lines = what_was_read(layer);
     std::vector<TextLine> out;
-    constexpr size_t most_pieces = 600; // a picture or a screen of dots has no lines between its lines
+    constexpr size_t most_pieces = 600; // More pieces mean a picture or a halftone.
     const auto pieces = ink_between(page, lines, usual);
     if (pieces.size() > most_pieces) return {};
     for (const Row& row : in_rows(pieces, usual)) {

@@ -103,7 +103,7 @@ bool reads_well(const TextLine& line, WordList& words) {
 
 void read_what_was_passed_over(TextLayer& layer, const Raster& page, LoadedLanguage& language,
                                const std::stop_token& stop) {
-    constexpr size_t most_lines = 12; // where there are more it is a drawing, which takes long and says nothing
+    constexpr size_t most_lines = 12; // More lines mean a drawing, which takes long and contains no text.
     const auto lines = passed_over_lines(page, layer);
     if (lines.size() > most_lines) return;
     for (const TextLine& line : lines) {
@@ -284,7 +284,7 @@ Result<std::string> Reader::Engines::found(const Raster& prepared, const std::ve
     return yelvin::language_of(prepared, among, [&](const Raster& part, const std::string& name) -> Result<TextLayer> {
         const auto of_name = language(name);
         if (!of_name) return std::unexpected(of_name.error());
-        WordList none({}); // what the words are is asked later, of one language alone
+        WordList none({}); // An empty list: words are looked up later, in the language that was found.
         Raster read = part;
         return (*of_name)->engine->read_page(read, none, stop, {});
     });

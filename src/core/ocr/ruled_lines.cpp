@@ -17,7 +17,7 @@ namespace yelvin {
 
 namespace {
 
-constexpr double shortest_mm = 11; // no word of type that runs together is as long
+constexpr double shortest_mm = 11; // Longer than the part of any word whose letters touch.
 constexpr double thickest_mm = 0.75;
 
 cv::Mat bar(int across, int down) { return cv::getStructuringElement(cv::MORPH_RECT, {across, down}); }
@@ -137,7 +137,7 @@ int usual_thickness(const Runs& lines, cv::Size page, double dpi) {
     const int apart = scanned_px(1, dpi);
     std::vector<int> found(static_cast<size_t>(scanned_px(thickest_mm, dpi)) + 2, 0);
     std::vector<Reach> columns(static_cast<size_t>(page.width / apart) + 1);
-    const auto count = [&](const Reach& reach) { // not what the page's edge cuts off
+    const auto count = [&](const Reach& reach) { // Lines that the page's edge cuts off do not count.
         if (reach.top >= 0 && reach.bottom < page.height - 1)
             ++found[std::min(static_cast<size_t>(reach.bottom - reach.top) + 1, found.size() - 1)];
     };
@@ -185,7 +185,7 @@ cv::Mat drawn(const Runs& lines, cv::Range rows, int width) {
 void quieten(cv::Mat& even, const Runs& lines, double dpi) {
     const int thick = usual_thickness(lines, even.size(), dpi);
     const double level = usual_level(even, lines);
-    cv::Mat above; // a band, as it was
+    cv::Mat above; // The unchanged rows of a band.
     for (const Band& band : bands_of(even.rows, thick + 6)) {
         cv::Mat before = even.rowRange(band.rows.start, band.around.end), without, mask;
         if (!above.empty()) cv::vconcat(above, before, before);
@@ -207,7 +207,7 @@ bool may_have_lines(const cv::Mat& even, double dpi, double under) {
     constexpr double coarse = 100;
     if (dpi <= coarse) return true;
     const cv::Mat small = scaled(even, coarse / dpi, coarse / dpi, cv::INTER_AREA);
-    const double lighter = under + 4; // a line is thinner than a pixel here
+    const double lighter = under + 4; // A line is thinner than a pixel at this resolution, hence paler.
     return !lines_along_rows(small, lighter, coarse).empty() ||
            !lines_along_rows(cv::Mat(small.t()), lighter, coarse).empty();
 }
@@ -220,7 +220,8 @@ bool remove_ruled_lines(cv::Mat& even, double dpi, double paper, double spread) 
     if (!may_have_lines(even, dpi, under)) return false;
     for (const bool columns : {false, true}) {
         cv::Mat turned = even;
-        if (columns) { // the page lies on its side meanwhile, and only so
+        // Columns are found as rows of the transposed page. The page itself is released meanwhile, to save memory.
+        if (columns) {
             turned = even.t();
             even.release();
         }

@@ -1,4 +1,4 @@
-// Ruled lines: ruled and squared paper, underlines, the frames of forms.
+// Ruled lines: ruled and squared paper, underlines, the frames of forms. May be called on any thread.
 #pragma once
 
 #include <opencv2/core.hpp>

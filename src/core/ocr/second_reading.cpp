@@ -11,7 +11,7 @@ namespace yelvin {
 namespace {
 
 constexpr double unsure = 75; // of 100
-constexpr double clear = 95;  // such a word is there as it was read, known or not: names, and what no dictionary has
+constexpr double clear = 95;  // A word read this clearly stays, even if no dictionary has it, for example a name.
 
 // The words of one recognition result in a range of its line.
 struct Stretch {

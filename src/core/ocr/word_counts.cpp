@@ -14,7 +14,7 @@ namespace yelvin {
 
 namespace {
 
-constexpr size_t longest = 40; // letters of a word that others are looked for
+constexpr size_t longest = 40; // In letters; no alternatives are searched for a longer word.
 
 // The edit distance (Levenshtein 1966, computed as in Wagner and Fischer 1974), or `most` + 1 if it is larger.
 size_t letters_changed(std::string_view from, std::string_view to, size_t most) {
@@ -96,7 +96,7 @@ std::optional<double> WordCounts::log_share(std::string_view word) const {
 
 std::vector<std::string> WordCounts::near(std::string_view word, size_t most) const {
     constexpr size_t short_word = 2;
-    constexpr double a_letter = 8; // such a word must be so much more usual (natural logarithm)
+    constexpr double a_letter = 8; // Natural logarithm: a word of one letter must be this much more frequent.
     const size_t far = word.size() <= short_word ? 1 : 2;
     struct Near {
         std::string_view word;

@@ -172,7 +172,7 @@ WordList::Known WordList::knows(std::string_view word) {
         else if (c == '-' || c == '\'' || c == 0x2019 || c == '/')
             ask();
         else
-            return is_address(word) ? Known::CannotTell : Known::No; // a mark within a word
+            return is_address(word) ? Known::CannotTell : Known::No; // The word contains another mark.
     }
     ask();
     if (parts == 0 || last - first < 2 || (capitals == last - first && last - first < 5)) return Known::CannotTell;

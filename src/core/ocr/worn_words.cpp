@@ -110,7 +110,7 @@ bool is_latin(const std::string& word) {
 // Whether the first of two readings is preferred if the ink cannot tell them apart.
 bool fits_better(const Word& first, const Word& second, WordList& words) {
     constexpr double surely = 85, fairly = 60, far_surer = 20;           // of 100
-    if (letters_of(first.text) == letters_of(second.text)) return false; // in their marks alone
+    if (letters_of(first.text) == letters_of(second.text)) return false; // They differ in punctuation only.
     if (!is_latin(first.text)) return false;
     if (strokes_alike(first.text) == strokes_alike(second.text)) return true;
     if (words.knows(second.text) == WordList::Known::Yes)

@@ -65,7 +65,7 @@ Result<void> check_place(const AddTo& to, const PdfState& state) {
 
 Result<void> add_to_pdf(const AddTo& to, const fs::path& pages, FileSteps& steps) {
     std::error_code failure;
-    const fs::path file = fs::canonical(to.file, failure); // what a link leads to is what changes
+    const fs::path file = fs::canonical(to.file, failure); // Changes the file that a symbolic link leads to.
     const FileTrace before = trace_of(file);
     const auto state = look_into_pdf(failure ? to.file : file, to.password);
     if (!state) return std::unexpected(state.error());

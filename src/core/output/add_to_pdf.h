@@ -1,4 +1,5 @@
-// Adding pages to an existing PDF, which is replaced as a whole or not at all. The functions block on the disk.
+// Adding pages to an existing PDF, which is replaced as a whole or not at all. The functions block on the disk; they
+// may be called on any thread.
 #pragma once
 
 #include "core/error.h"

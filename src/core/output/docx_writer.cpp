@@ -114,7 +114,8 @@ std::string table(const FlowBlock& block, double width_mm) {
                                cell.empty() ? "" : run({cell, false}, block.size_pt, language_tag(block.language)));
         out += "</w:tr>\n";
     }
-    return out + "</w:tbl><w:p><w:pPr><w:spacing w:after=\"0\"/></w:pPr></w:p>\n"; // else two tables would become one
+    // The empty paragraph keeps two tables apart.
+    return out + "</w:tbl><w:p><w:pPr><w:spacing w:after=\"0\"/></w:pPr></w:p>\n";
 }
 
 class DocxWriter : public DocumentWriter {
@@ -130,7 +131,8 @@ class DocxWriter : public DocumentWriter {
         }
         const FlowPage& flow = page.flow;
         std::vector<FlowBand> bands = flow.bands;
-        if (bands.empty()) bands.push_back({0, flow.blocks.size(), {{}}}); // lines in their places, or nothing
+        // With lines in their places there are no bands.
+        if (bands.empty()) bands.push_back({0, flow.blocks.size(), {{}}});
         for (const FlowBand& band : bands) {
             std::string body = begins_section(flow, band, &band == &bands.front());
             for (const FlowLine& line : flow.lines) body += line_in_place(line);
@@ -205,7 +207,7 @@ class DocxWriter : public DocumentWriter {
 )",
             xml_text(info_.title), element_with("dc:subject", info_.subject), element_with("dc:creator", info_.author),
             element_with("cp:keywords", info_.keywords), fmt::gmtime(std::time(nullptr)));
-        ZipFile zip; // what says how the rest is to be read comes first
+        ZipFile zip; // The part that describes the types of the others comes first.
         for (const auto& [name, bytes] : {std::pair<const char*, std::string>{"[Content_Types].xml", types},
                                           {"_rels/.rels", package_parts},
                                           {"docProps/core.xml", core},

@@ -70,12 +70,12 @@ std::vector<cv::Rect> pictures_on(const PageText& text, const Raster& page) {
                            stats.at<int>(i, cv::CC_STAT_WIDTH), stats.at<int>(i, cv::CC_STAT_HEIGHT));
         const double area = box.area() / (mm * mm), filled = stats.at<int>(i, cv::CC_STAT_AREA);
         if (box.width < least_picture_mm * mm || box.height < least_picture_mm * mm || area < least_area_mm2) continue;
-        if (filled < 0.12 * box.area()) continue; // a frame, the rules of a table
-        constexpr int slender = 12;               // a shadow along an edge, a row of holes
+        if (filled < 0.12 * box.area()) continue; // A frame or the rules of a table.
+        constexpr int slender = 12;               // Longer shapes are shadows along an edge or rows of holes.
         if (std::max(box.width, box.height) > slender * std::min(box.width, box.height)) continue;
         double words = 0;
         for (const TextParagraph& paragraph : text.paragraphs) words += (on_small(paragraph.box, 0) & box).area();
-        if (words > 0.35 * box.area()) continue; // ground behind text
+        if (words > 0.35 * box.area()) continue; // Tinted paper behind text.
         pictures.emplace_back(cv::Point(cvFloor(box.x / by), cvFloor(box.y / by)),
                               cv::Point(cvCeil(box.br().x / by), cvCeil(box.br().y / by)));
         pictures.back() &= cv::Rect(0, 0, page.width_px(), page.height_px());

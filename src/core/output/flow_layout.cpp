@@ -69,7 +69,7 @@ double natural_width_em(const std::string& text) {
 
 std::vector<FlowBand> bands_of(const std::vector<RectMm>& places) {
     std::vector<FlowBand> bands;
-    size_t alone = 0; // since here nothing stands beside anything
+    size_t alone = 0; // The first block since which none stands beside another.
     const auto close = [&](size_t end) {
         if (end > alone) bands.push_back({alone, end - alone, {column_of(places, alone, end - 1)}});
     };

@@ -87,7 +87,8 @@ EncodedPage described(const Raster& page, PageText text, const Ticket::Make& mak
 constexpr FormatEntry format_entries[] = {
     {Format::Pdf, encode_for_pdf, new_pdf_writer, pdf_opens},
     {Format::PdfA, encode_for_pdf, new_pdf_a_writer, pdf_opens},
-    {Format::Auto, encode_for_pdf, new_pdf_writer, pdf_opens}, // callers decide by the page; else it is a document
+    // Callers choose a picture format by the page; otherwise Auto is a PDF.
+    {Format::Auto, encode_for_pdf, new_pdf_writer, pdf_opens},
     {Format::Jpeg, encode_as_jpeg, new_jpeg_writer, jpeg_opens},
     {Format::Png, encode_as_png, new_png_writer, png_opens},
     {Format::Tiff, encode_as_tiff, new_tiff_writer, tiff_opens},

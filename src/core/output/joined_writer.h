@@ -1,5 +1,5 @@
 // Base of writers whose files are a head, the pages and a tail, written one after the other. Also the factories of text
-// formats.
+// formats. Threads and errors are those of DocumentWriter.
 #pragma once
 
 #include "core/output/document_writer.h"
@@ -30,9 +30,10 @@ class JoinedWriter : public DocumentWriter {
 
 // Returns <name attributes>words</name>, or an empty string if there are no words.
 std::string element_with(std::string_view name, std::string_view words, std::string_view attributes = {});
-std::string
-language_tag(const std::string& name); // BCP 47 tag for Tesseract's name: "en" for "eng"; "und" if not known
+// Returns the BCP 47 tag for Tesseract's name of a language, such as "en" for "eng"; "und" if it is not known.
+std::string language_tag(const std::string& name);
 
+// Each returns a writer for one file, which the caller owns. Nothing is written before the first page.
 std::unique_ptr<DocumentWriter> new_text_writer(const std::filesystem::path& file, const DocumentInfo& info);
 std::unique_ptr<DocumentWriter> new_csv_writer(const std::filesystem::path& file, const DocumentInfo& info);
 std::unique_ptr<DocumentWriter> new_hocr_writer(const std::filesystem::path& file, const DocumentInfo& info);

@@ -92,7 +92,8 @@ bool tiff_is_whole(const fs::path& file, std::uintmax_t bytes, int pages) {
     TIFFOpenOptionsSetErrorHandlerExtR(options.get(), count_complaint, &complaints);
     TIFFOpenOptionsSetWarningHandlerExtR(options.get(), count_complaint, &complaints);
     const std::unique_ptr<TIFF, decltype([](TIFF* tiff) { TIFFClose(tiff); })> tiff{
-        TIFFOpenExt(file.c_str(), "rm", options.get())}; // not mapped: a long file would count as memory
+        // Not memory-mapped, because the mapping of a long file would count as memory.
+        TIFFOpenExt(file.c_str(), "rm", options.get())};
     if (!tiff) return false;
     do {
         ++count;

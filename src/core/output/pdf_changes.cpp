@@ -54,7 +54,7 @@ Result<void> write_whole(QPDF& pdf, bool linear, const fs::path& growing) {
     const PdfWritten how = write_pdf(pdf, growing, [linear](QPDFWriter& writer) { // protected as it was
         writer.setStreamDataMode(qpdf_s_preserve);
         writer.setObjectStreamMode(qpdf_o_preserve);
-        writer.setNewlineBeforeEndstream(true); // ISO 19005-1, 6.1.7; it harms nobody else
+        writer.setNewlineBeforeEndstream(true); // ISO 19005-1, 6.1.7; harmless in other PDFs.
         writer.setLinearization(linear);
     });
     if (how.code != 0) return folder_error(growing.parent_path(), how.code);

@@ -20,7 +20,7 @@ void move_labels(QPDF& whole, long long behind, long long added, long long befor
     if (!labels.hasPageLabels()) return;
     std::vector<Handle> moved; // index, label, index, label …
     if (behind > 0) labels.getLabelsForPageRange(0, behind - 1, 0, moved);
-    if (behind < before) { // behind all of them the last ones' numbers go on
+    if (behind < before) { // At the end the numbering of the last pages continues.
         moved.push_back(Handle::newInteger(behind));
         moved.push_back(Handle::parse(fmt::format("<< /S /D /St {} >>", behind + 1)));
         labels.getLabelsForPageRange(behind, before - 1, behind + added, moved);
@@ -95,7 +95,7 @@ void add_structure(QPDF& whole, QPDF& more, const std::vector<Handle>& copies) {
     std::vector<Handle> parts;
     for (Handle part : listed(kids)) {
         if (!part.isDictionary()) continue;
-        part.removeKey("/P"); // or all of their tree would come along
+        part.removeKey("/P"); // Otherwise copying the element would copy its whole tree.
         Handle copy = whole.copyForeignObject(part.isIndirect() ? part : more.makeIndirectObject(part));
         copy.replaceKey("/P", parent);
         parts.push_back(copy);

@@ -118,7 +118,8 @@ void add_bookmarks(QPDF& pdf, const std::vector<PdfBookmark>& bookmarks) {
             parent.replaceKey("/First", item);
         }
         parent.replaceKey("/Last", item);
-        for (const Open& open : above) ++children[open.item.getObjGen()]; // all are shown at first
+        // All levels are open at first, so all descendants count (ISO 32000-1, 12.3.3).
+        for (const Open& open : above) ++children[open.item.getObjGen()];
         above.push_back({each.level, item});
         item.replaceKey("/Count", Handle::newInteger(0));
     }
@@ -131,7 +132,7 @@ void add_bookmarks(QPDF& pdf, const std::vector<PdfBookmark>& bookmarks) {
 }
 
 void add_page_labels(QPDF& pdf, const std::vector<std::optional<int>>& printed) {
-    std::map<int, int> shifts; // printed number less the page's own, from 1, and how often
+    std::map<int, int> shifts; // How often each difference between the printed number and the page's own number occurs.
     int numbered = 0;
     for (size_t i = 0; i < printed.size(); ++i)
         if (printed[i]) ++shifts[*printed[i] - static_cast<int>(i) - 1], ++numbered;

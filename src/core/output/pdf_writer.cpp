@@ -100,7 +100,7 @@ class PdfWriter : public DocumentWriter {
     Result<void> with_drawing(const EncodedPage& page) {
         QPDF from;
         from.setSuppressWarnings(true);
-        from.setImmediateCopyFrom(true); // nothing of it is needed after this
+        from.setImmediateCopyFrom(true); // Copy streams now, because `from` is destroyed with this function.
         from.processMemoryFile("page", page.drawing.data(), page.drawing.size());
         pdf_.addPage(from.getAllPages().front(), false);
         QPDFObjectHandle sheet = pdf_.getAllPages().back();
@@ -281,7 +281,7 @@ class PdfWriter : public DocumentWriter {
     std::vector<std::optional<int>> printed_numbers_;
     std::vector<std::string> stamps_; // of each page; may be empty
     std::string stamps_pdf_;
-    QPDF drawn_stamps_; // until all is written
+    QPDF drawn_stamps_; // Must exist until the file is written.
     SharedPdfObjects shared_{[this](QPDFObjectHandle stream, const std::string& bytes) { store(stream, bytes); }};
     std::string language_;
     int pages_ = 0;

@@ -1,4 +1,5 @@
-// The writers of picture formats.
+// The writers of picture formats. Each function returns a writer for one file, which the caller owns; threads and
+// errors are those of DocumentWriter. Except for TIFF, a file holds one page: append() is called once.
 #pragma once
 
 #include "core/output/document_writer.h"

@@ -1,4 +1,4 @@
-// Protection of PDFs by passwords (ISO 32000-2, 7.6).
+// Protection of PDFs by passwords (ISO 32000-2, 7.6). The functions may be called on any thread.
 #pragma once
 
 #include "core/error.h"

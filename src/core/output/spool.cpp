@@ -35,7 +35,7 @@ Spool::Spool() {
     if (descriptor_ < 0)
         code_ = errno;
     else if (::unlink(name.c_str()) != 0)
-        code_ = errno; // what is private is not written into a file that stays
+        code_ = errno; // Private data must not be written into a file that has a name.
 }
 
 Spool::~Spool() {

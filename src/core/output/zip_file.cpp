@@ -206,7 +206,8 @@ bool zip_is_whole(const std::filesystem::path& file, std::string_view first) {
         const std::unique_ptr<zip_file_t, decltype([](zip_file_t* f) { zip_fclose(f); })> part{
             zip_fopen_index(zip.get(), static_cast<zip_uint64_t>(i), 0)};
         zip_int64_t got = part ? 1 : -1;
-        while (got > 0) got = zip_fread(part.get(), bytes.data(), bytes.size()); // checks the sum at its end
+        // At the end of the data libzip compares the checksum.
+        while (got > 0) got = zip_fread(part.get(), bytes.data(), bytes.size());
         if (got < 0) return false;
     }
     return true;

@@ -117,7 +117,7 @@ std::optional<WrittenDate> one_word(std::string_view word) {
 // A day of the month: 4, 4., 4th, 1er.
 std::optional<int> day_of(std::string_view word) {
     word = without_marks(word);
-    if (word == "ler" || word == "Ier" || word == "1°") return 1; // 1er, as it is read at times
+    if (word == "ler" || word == "Ier" || word == "1°") return 1; // Common misreadings of "1er".
     size_t digits = 0;
     while (digits < word.size() && word[digits] >= '0' && word[digits] <= '9') ++digits;
     if (digits < 1 || digits > 2) return std::nullopt;

@@ -59,7 +59,8 @@ std::optional<DateLabel> date_label_of(const PaperPage& page, const DateSeen& ca
         }
     if (const PaperPart* left = page.left_of(part)) {
         if (auto beside = date_label_in(*left, left->keys.size(), words)) return beside;
-        if (!left->keys.empty() && left->words.back().ends_with(':')) return std::nullopt; // a label of something else
+        // It is the label of something else.
+        if (!left->keys.empty() && left->words.back().ends_with(':')) return std::nullopt;
     }
     if (const PaperPart* above = page.above(part))
         if (const PhraseMatch found = whole_part(words.dates, *above))
@@ -164,7 +165,8 @@ std::optional<PaperFact> date_on(const PaperPage& page, const PaperWords& words,
         if (std::chrono::sys_days(written.date) > std::chrono::sys_days(today) + std::chrono::days(30))
             candidate.score *= 0.6;
     }
-    const auto best = std::ranges::max_element(all, {}, &DateSeen::score); // the first of those
+    // The first one of several with the same score.
+    const auto best = std::ranges::max_element(all, {}, &DateSeen::score);
     if (best->score < 0.25) return std::nullopt;
     PaperFact fact{iso_date(best->written.date), best->score, best->reason,
                    best->part->places_of(best->written.first, best->written.count)};

@@ -28,7 +28,7 @@ PaperFacts facts_of_document(std::span<const PageText> pages, const PaperWords& 
                           &PaperFacts::heading, &PaperFacts::total}) {
             if (!(page.*fact) || all.*fact) continue;
             (page.*fact)->page = i;
-            if (i > 0) (page.*fact)->sure *= 0.8; // what stands on a later page only
+            if (i > 0) (page.*fact)->sure *= 0.8; // A fact that only a later page states is less certain.
             all.*fact = std::move(page.*fact);
         }
         // The amount to pay is on the last page.

@@ -46,10 +46,11 @@ std::optional<PaperFact> subject_in(const PaperPage& page, const PaperPart& part
 
 double stands_out(const PaperPage& page, const PaperPart& part, const PaperWords& words) {
     const double larger = part.height / page.usual_height;
-    if (larger < 1.2 && (page.left_of(part) || page.right_of(part))) return 0; // over a table's column
+    if (larger < 1.2 && (page.left_of(part) || page.right_of(part))) return 0; // It is the heading of a table's column.
     double score = larger > 1.2 ? 0.7 + 0.15 * std::min(1.5, larger - 1) : part.bold ? 0.68 : 0;
     if (part.words.size() > 14 || part.keys.front().size() < 2) score *= 0.5;
-    if (page.down(part) < 0.12 && !longest_at(words.kinds, part.keys, 0)) score *= 0.7; // rather a letterhead
+    // It is more likely a letterhead.
+    if (page.down(part) < 0.12 && !longest_at(words.kinds, part.keys, 0)) score *= 0.7;
     return score;
 }
 

@@ -136,7 +136,7 @@ class NumbersOn {
         if (plain_word && &label_in == &part && !in_title)
             candidate.score *= starts                          ? 0.9
                                : is_unlike_words(number.value) ? 0.8
-                                                               : 0.4; // "invoice 20417" in a sentence
+                                                               : 0.4; // In a sentence: "invoice 20417".
         if (where == std::string_view("under") && plain_word) candidate.score *= 0.5;
         if (page_.down(part) > 0.6) candidate.score *= 0.8;
         candidate.score *= std::min(1.0, part.sure_of(number.first, number.count) / 0.88);
@@ -155,7 +155,7 @@ class NumbersOn {
         if (means == "lease" && kind_ == "contract") return 0.98;
         if (means == "reference") return 0.93;
         if (kind_.empty()) return 0.8;
-        return 0.5; // an order's number on an invoice
+        return 0.5; // For example the number of an order on an invoice.
     }
 };
 

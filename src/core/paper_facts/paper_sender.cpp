@@ -261,7 +261,8 @@ class Senders {
         if (page_.down(part) > 0.16 || !is_name_like(part, words_) || begins_with_a_title(part)) return;
         const PaperPart *second = page_.below(part), *third = second ? page_.below(*second) : nullptr;
         if (!second || is_for(*second)) return;
-        const PaperPart* first = page_.above(part); // then it is not the first line
+        // If there is one close above, this is not the first line of the address.
+        const PaperPart* first = page_.above(part);
         if (first && part.box.y - first->box.br().y < 1.3 * part.height && first->height < 1.3 * part.height) return;
         const bool coded = has_postcode(*second) || (third && has_postcode(*third) && !is_for(*third));
         if (coded) add(part.text(), address_at_head, part.places_of(0, part.words.size()));
@@ -301,7 +302,7 @@ class Senders {
             }
             if (end == first || has_digit(part.text(first, end - first))) return;
             const auto c = static_cast<unsigned char>(part.words[first].front());
-            if (std::islower(c)) return; // "between the lock and the weir"
+            if (std::islower(c)) return; // A sentence such as "between the lock and the weir".
             return add(part.text(first, end - first), author ? writer : first_party,
                        part.places_of(first, end - first));
         }
@@ -345,7 +346,7 @@ class Senders {
             const bool head = std::ranges::none_of(all_, [](const SenderSeen& each) { return each.score > 0.8; });
             add(name, head ? web_address_alone : web_address_beside, web.place);
         }
-        for (size_t i = 0; i < all_.size(); ++i) // said twice in two places
+        for (size_t i = 0; i < all_.size(); ++i) // A name that occurs in two places is more certain.
             for (size_t k = 0; k < all_.size(); ++k)
                 if (i != k && all_[i].reason != all_[k].reason && squashed(all_[i].name) == squashed(all_[k].name) &&
                     std::min(all_[i].score, all_[k].score) > 0.55)

@@ -1,5 +1,7 @@
 // The words by which facts are recognised: labels of dates and numbers, names of kinds of documents. In English,
 // German, French and Dutch, and those that users add in a file.
+//
+// Values; the functions may be called on any thread.
 #pragma once
 
 #include "core/error.h"
@@ -32,6 +34,7 @@ struct PaperWords {
     std::vector<PaperPhrase> salutations, closings, addressee, senders, subjects;
 };
 
+// Returns the words that ship with the program; they exist until it ends.
 const PaperWords& common_paper_words();
 // Returns the common words with kinds from a JSON file: {"kinds": {"mooring permit": ["mooring permit",
 // "Liegeerlaubnis"]}}; a missing file adds none. Errors: BadInput with what is wrong in the file.

@@ -14,7 +14,7 @@ namespace {
 // pixels, and a part of the pixel after them.
 struct Cover {
     int first = 0, whole = 0;
-    float at_first = 0, at_whole = 0, at_last = 0; // together 1 over all that is covered
+    float at_first = 0, at_whole = 0, at_last = 0; // Weights; together 1 over the pixels that are covered.
 };
 
 std::vector<Cover> covers(int count, double step, int length, double from) {
@@ -83,7 +83,8 @@ cv::Mat by_rows_then_columns(const cv::Mat& pixels, cv::Size size, double across
     cv::Mat out(size, pixels.type());
     const auto columns = covers(size.width, across, pixels.cols, from.x),
                rows = covers(size.height, down, pixels.rows, from.y);
-    const auto length = static_cast<size_t>(pixels.cols + 2) * channels; // what counts for nothing is read past the end
+    // Two more pixels, because the loop reads past the end with weight 0.
+    const auto length = static_cast<size_t>(pixels.cols + 2) * channels;
     std::vector<ushort> sums(length);
     std::vector<float> mean(length);
     for (int y = 0; y < size.height; ++y) {
@@ -98,10 +99,10 @@ cv::Mat by_rows_then_columns(const cv::Mat& pixels, cv::Size size, double across
 cv::Mat averaged(const cv::Mat& pixels, cv::Size size, double across, double down, cv::Point2d from) {
     CV_Assert(from.x >= 0 && from.y >= 0 && across >= 1 && down >= 1 &&
               (pixels.type() == CV_8UC1 || pixels.type() == CV_8UC3));
-    constexpr double most_rows = 256; // of which the levels fit into a sum
+    constexpr double most_rows = 256; // The sum of this many rows fits into 16 bits.
     const bool halved = across == 2 && down == 2 && from == cv::Point2d() && pixels.cols >= 2 * size.width &&
                         pixels.rows >= 2 * size.height;
-    if (halved) { // which OpenCV does quicker still
+    if (halved) { // OpenCV is faster for this case.
         cv::Mat out;
         cv::resize(pixels(cv::Rect(0, 0, 2 * size.width, 2 * size.height)), out, size, 0, 0, cv::INTER_AREA);
         return out;

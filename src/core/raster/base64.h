@@ -1,3 +1,4 @@
+// The Base64 encoding. A pure function.
 #pragma once
 
 #include <string>
@@ -5,6 +6,7 @@
 
 namespace yelvin {
 
-std::string base64(std::string_view bytes); // RFC 4648, 4
+// Returns the encoding with padding and without line breaks (RFC 4648, 4).
+std::string base64(std::string_view bytes);
 
 }

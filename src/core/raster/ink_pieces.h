@@ -14,7 +14,7 @@ struct InkPiece {
     int area = 0; // pixels
 };
 
-// The components of one picture. Immutable after construction.
+// The components of one picture. Immutable after construction, so several threads may read one object.
 class InkPieces {
   public:
     struct Run { // pixels of row y from `from` up to, but not including, `to`

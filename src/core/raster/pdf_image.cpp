@@ -244,7 +244,8 @@ std::optional<PdfImage> image_from(QPDFObjectHandle image) {
     out.is_stencil = about.getKey("/ImageMask").isBool() && about.getKey("/ImageMask").getBoolValue();
     QPDFObjectHandle space = about.getKey("/ColorSpace");
     auto colours = out.is_stencil ? std::optional(Colours{}) : colours_of(space);
-    if (!colours && coded->filter == "/JPXDecode" && space.isNull()) { // its own colours count
+    // The colour space inside the JPEG 2000 data counts.
+    if (!colours && coded->filter == "/JPXDecode" && space.isNull()) {
         const auto own = decode_jpeg2000(coded->bytes);
         if (own) colours = Colours{own->channels(), {}, {}};
     }
@@ -258,7 +259,8 @@ std::optional<PdfImage> image_from(QPDFObjectHandle image) {
         return std::nullopt;
     auto pixels = decoded(*coded, size, bits, *colours);
     if (!pixels || !turned) return std::nullopt;
-    if (has_palette && bits == 1 && !coded->filter.empty()) *pixels &= 1; // indices, from pixels of 0 and 255
+    // Turns pixels of 0 and 255 into the indices 0 and 1.
+    if (has_palette && bits == 1 && !coded->filter.empty()) *pixels &= 1;
     if (*turned) *pixels = 255 - *pixels;
     out.ink = pixels->channels() == 3 ? Ink::Colour : bits == 1 ? Ink::Black : Ink::Grey;
     if (has_palette) {

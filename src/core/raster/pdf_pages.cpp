@@ -104,7 +104,7 @@ bool is_a_picture(const PdfLook& look) {
 // Returns the resolution for rendering a page. A picture is rendered at its own resolution. Text and lines are rendered
 // sharply enough for recognition and printing, whatever the resolution of a picture behind them.
 double drawing_dpi(const PdfLook& look) {
-    constexpr double finest_dpi = 600; // beyond it a page with type would only become large
+    constexpr double finest_dpi = 600; // A higher resolution makes a page with type larger and no sharper.
     if (!look.picture_dpi) return customary_dpi;
     if (is_a_picture(look)) return *look.picture_dpi;
     return std::clamp(*look.picture_dpi, customary_dpi, finest_dpi);
@@ -152,7 +152,7 @@ std::optional<std::string> PdfPages::pictures(int index) {
         const PdfLook look = look_at_pdf_page(inside_->pages.at(static_cast<size_t>(index)));
         return look.is_scan ? std::optional(pictures_alone(look)) : std::nullopt;
     } catch (const std::exception&) {
-        return std::nullopt; // they are encoded anew
+        return std::nullopt; // The caller then encodes the pixels.
     }
 }
 
@@ -175,7 +175,7 @@ Result<LoadedPage> PdfPages::page(int index, int most_px) {
             if (auto pixels = damaged ? std::nullopt : scan_of(look))
                 return with_damage(least_channels(std::move(*pixels)), false, index, name);
         } catch (const std::exception&) {
-            damaged = true; // what poppler can draw and QPDF cannot parse is still drawn
+            damaged = true; // Poppler can draw some pages that QPDF cannot parse.
         }
     }
     const auto size = page->page_rect();

@@ -49,7 +49,7 @@ struct Opened {
     std::optional<QPDFPageObjectHelper> page;
     explicit Opened(const std::string& pictures) {
         pdf.setSuppressWarnings(true);
-        pdf.setImmediateCopyFrom(true); // nothing of it is needed after this
+        pdf.setImmediateCopyFrom(true); // Copies streams at once, so that this document need not outlive its copies.
         pdf.processMemoryFile("pictures", pictures.data(), pictures.size());
         page = QPDFPageDocumentHelper(pdf).getAllPages().at(0);
     }

@@ -1,4 +1,5 @@
-// Carrying the pictures of a scanned PDF page into a new PDF with their compressed bytes unchanged.
+// Carrying the pictures of a scanned PDF page into a new PDF with their compressed bytes unchanged. The functions may
+// be called on any thread; a QPDF is used by one at a time.
 #pragma once
 
 #include "core/raster/pdf_scan.h"

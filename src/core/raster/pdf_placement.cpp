@@ -60,7 +60,7 @@ cv::Size2d dpi_of(const PdfPicture& picture, const PicturePlacement& placement) 
 
 bool is_upright(const PicturePlacement& placement) {
     const auto straight = [](cv::Point2d v) {
-        return std::min(std::abs(v.x), std::abs(v.y)) <= 0.2; // pt: under a pixel at 300 dpi over the whole page
+        return std::min(std::abs(v.x), std::abs(v.y)) <= 0.2; // In pt: less than a pixel at 300 dpi across the page.
     };
     return straight(placement.along) && straight(placement.down);
 }

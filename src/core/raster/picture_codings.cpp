@@ -40,7 +40,7 @@ std::string as_tiff(const std::string& bytes, int width_px, int height_px) {
         TIFFSetField(file.get(), TIFFTAG_COMPRESSION, COMPRESSION_CCITTFAX4);
         TIFFSetField(file.get(), TIFFTAG_PHOTOMETRIC, PHOTOMETRIC_MINISWHITE);
         TIFFSetField(file.get(), TIFFTAG_ROWSPERSTRIP, static_cast<uint32_t>(height_px));
-        std::string copy = bytes; // libtiff may turn the bits round in place
+        std::string copy = bytes; // A copy, because libtiff may reverse the bits in place.
         if (TIFFWriteRawStrip(file.get(), 0, copy.data(), static_cast<tmsize_t>(copy.size())) < 0) return {};
     }
     return std::move(out).str();
@@ -145,7 +145,7 @@ Image decoded_jpeg2000(BytesRead& source) {
     opj_dparameters_t parameters;
     opj_set_default_decoder_parameters(&parameters);
     if (!opj_setup_decoder(codec.get(), &parameters)) return nullptr;
-    opj_decoder_set_strict_mode(codec.get(), OPJ_TRUE); // what is cut off is damaged
+    opj_decoder_set_strict_mode(codec.get(), OPJ_TRUE); // Truncated data count as damaged.
     opj_image_t* header = nullptr;
     if (!opj_read_header(stream.get(), codec.get(), &header)) return nullptr;
     Image image{header};

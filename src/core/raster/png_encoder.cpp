@@ -35,7 +35,7 @@ struct PngOut {
         auto* out = static_cast<PngOut*>(png_get_io_ptr(png));
         try {
             out->bytes.append(reinterpret_cast<const char*>(bytes), size);
-        } catch (const std::bad_alloc&) { // none may go through libpng
+        } catch (const std::bad_alloc&) { // An exception must not pass through libpng's C code.
             out->had_room = false;
         }
     }

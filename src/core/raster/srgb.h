@@ -1,4 +1,4 @@
-// The transfer function of sRGB (IEC 61966-2-1:1999, 4.2) between stored levels and linear light.
+// The transfer function of sRGB (IEC 61966-2-1:1999, 4.2) between stored levels and linear light. Pure functions.
 #pragma once
 
 #include <cmath>

@@ -1,3 +1,4 @@
+// The codings of TIFF files. A value.
 #pragma once
 
 namespace yelvin {

@@ -243,7 +243,7 @@ bool is_whole_tiff_page(const std::filesystem::path& path, TiffPlace place) {
     uint16_t compression = COMPRESSION_NONE;
     TIFFGetFieldDefaulted(file.get(), TIFFTAG_COMPRESSION, &compression);
     if (compression == COMPRESSION_NONE) return true;
-    complaints = 0; // unknown tags and the like lose nothing
+    complaints = 0; // Warnings about unknown tags do not count.
     std::string part(static_cast<size_t>(tiled ? TIFFTileSize(file.get()) : TIFFStripSize(file.get())), '\0');
     for (uint32_t i = 0; i < parts && complaints == 0; ++i) {
         const auto size = static_cast<tmsize_t>(part.size());
@@ -318,7 +318,7 @@ int append_tiff_page(const std::filesystem::path& file, const std::string& one_p
     const bool copied = to && with_tiff(one_page_tiff, [&](TIFF* from) { return copy_page(from, to.get()); }) &&
                         TIFFFlush(to.get()) == 1;
     if (copied) return 0;
-    return errno != 0 ? errno : EIO; // a write that came out short says nothing more
+    return errno != 0 ? errno : EIO; // A short write sets no errno.
 }
 
 }

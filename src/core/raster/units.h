@@ -1,4 +1,5 @@
-// Lengths: millimetres, pixels at a resolution, and points of 1/72 inch (ISO 32000-1, 8.3.2.3).
+// Lengths: millimetres, pixels at a resolution, and points of 1/72 inch (ISO 32000-1, 8.3.2.3). Values and pure
+// functions.
 #pragma once
 
 #include <algorithm>

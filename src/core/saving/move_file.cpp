@@ -54,7 +54,8 @@ Result<fs::path> move_file(const fs::path& file, const fs::path& folder,
         if (code == EXDEV) return copied(file, folder, candidate, steps);
         if (code == ENOENT) return gone(file);
         if (code != 0) return folder_error(folder, code);
-        if (fs::exists(file, failure)) { // it may get names here, and lose none
+        // The new name was created, but the folder's permissions keep the old one from being removed.
+        if (fs::exists(file, failure)) {
             steps.remove(wanted);
             return fail(
                 ErrorKind::NotWritable,

@@ -1,4 +1,5 @@
-// Renames or moves a finished file without replacing another one and without losing any of it.
+// Renames or moves a finished file without replacing another one and without losing any of it. May be called on any
+// thread.
 #pragma once
 
 #include "core/error.h"

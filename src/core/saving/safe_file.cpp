@@ -73,7 +73,7 @@ class GrowingFile {
             struct stat made {};
             // Another process that cleans the folder up may have removed it before it was locked.
             if (::fstat(descriptor_, &made) == 0 && made.st_nlink > 0) return;
-            ::unlink(path_.c_str()); // it could only not be looked at, perhaps
+            ::unlink(path_.c_str()); // fstat() may have failed although the file exists.
             ::close(descriptor_);
         }
         descriptor_ = -1;
@@ -98,7 +98,7 @@ class GrowingFile {
 
 bool is_in_use(const fs::path& file) {
     const int descriptor = ::open(file.c_str(), O_RDONLY | O_CLOEXEC);
-    if (descriptor < 0) return true; // who knows
+    if (descriptor < 0) return true; // Not known, so the file counts as in use.
     const bool locked = ::flock(descriptor, LOCK_EX | LOCK_NB) != 0;
     ::close(descriptor);
     return locked;
@@ -174,7 +174,7 @@ Result<SavedFile> save_file(const fs::path& folder, const std::function<std::str
         const int code = steps.rename_to_new(growing.path(), wanted);
         if (code == EEXIST) continue;
         if (code != 0) return folder_error(folder, code);
-        steps.sync_folder(folder); // not every file system can; the file itself is on disk
+        steps.sync_folder(folder); // Not every file system can sync folders; the file itself is on disk.
         return SavedFile{wanted, bytes};
     }
     return fail(ErrorKind::NotWritable,
@@ -193,7 +193,8 @@ Result<void> write_bytes(const fs::path& file, const std::string& bytes) {
 Result<void> sync_and_rename(const fs::path& growing, const fs::path& whole, FileSteps& steps) {
     int code = steps.sync(growing);
     if (code == 0) code = steps.rename(growing, whole);
-    if (code == 0) steps.sync_folder(whole.parent_path()); // as above
+    // Not every file system can sync folders; the file itself is on disk.
+    if (code == 0) steps.sync_folder(whole.parent_path());
     if (code != 0) return folder_error(whole.parent_path(), code);
     return {};
 }
@@ -231,7 +232,7 @@ Result<void> replace_file_with(const fs::path& file, const std::function<Result<
     if (growing.code() != 0) return folder_error(target.parent_path(), growing.code());
     struct stat before {};
     const mode_t mode = ::stat(target.c_str(), &before) == 0 ? before.st_mode & 07777 : mode_by_umask();
-    ::chmod(growing.path().c_str(), 0600); // until it is whole
+    ::chmod(growing.path().c_str(), 0600); // Private until it is complete.
     if (auto written = write(growing.path()); !written) return written;
     ::chmod(growing.path().c_str(), mode);
     return sync_and_rename(growing.path(), target, steps);

@@ -21,7 +21,7 @@ std::vector<std::string> barcodes(const Raster& page) {
             if (found.isValid()) texts.push_back(ZXing::TextUtfEncoding::ToUtf8(found.text()));
         }
     } catch (const std::exception&) {
-        return texts; // what it cannot make out is no barcode
+        return texts; // An exception of ZXing means that there is no readable barcode.
     }
     return texts;
 }

@@ -111,7 +111,7 @@ double uneven_light(const Marks& marks) {
     const double scale = std::min(1.0, mm_per_inch / 3 / marks.dpi); // a pixel for each 3 mm
     light = scaled(marks.grey, scale, scale, cv::INTER_AREA);
     cv::morphologyEx(light, light, cv::MORPH_CLOSE, cv::Mat::ones(7, 7, CV_8U));
-    const int rim = 3; // shadows along the edges are seen by themselves
+    const int rim = 3; // Shadows along the edges are found separately.
     if (light.cols < 4 * rim || light.rows < 4 * rim) return 0;
     sorted = light(cv::Rect(rim, rim, light.cols - 2 * rim, light.rows - 2 * rim)).clone().reshape(1, 1);
     cv::sort(sorted, sorted, cv::SORT_ASCENDING);

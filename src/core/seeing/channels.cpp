@@ -11,7 +11,7 @@ namespace yelvin {
 namespace {
 
 constexpr int place_px = 128;  // 16 mm at 200 dpi
-constexpr double farthest = 2; // pixels; more is no sensor's
+constexpr double farthest = 2; // In pixels. Sensors do not displace channels farther.
 
 // Returns square regions with the most edges, apart from each other.
 std::vector<cv::Rect> richest_places(const cv::Mat& green) {
@@ -30,7 +30,7 @@ std::vector<cv::Rect> richest_places(const cv::Mat& green) {
     std::ranges::sort(all, std::greater{}, &Place::edges);
     std::vector<cv::Rect> out;
     constexpr size_t enough = 8;
-    constexpr double least_edges = 12; // levels: an empty place would tell the grain's shift
+    constexpr double least_edges = 12; // In levels. A place without edges would show the noise's displacement.
     for (size_t i = 0; i < std::min(enough, all.size()); ++i)
         if (all[i].edges >= least_edges) out.push_back(all[i].at);
     return out;
@@ -60,7 +60,7 @@ void add_equations(const Pair& pair, cv::Point2d by, cv::Matx22d& left, cv::Vec2
     const cv::Matx23d back(1, 0, by.x, 0, 1, by.y);
     cv::warpAffine(pair.channel, moved, back, pair.channel.size(), cv::INTER_LINEAR | cv::WARP_INVERSE_MAP,
                    cv::BORDER_REPLICATE);
-    constexpr int rim = 4; // what was moved in from beyond
+    constexpr int rim = 4; // Pixels at the rim that were repeated by the displacement.
     const cv::Rect inside(rim, rim, place_px - 2 * rim, place_px - 2 * rim);
     const cv::Mat green = pair.green(inside), channel = moved(inside), across = pair.across(inside),
                   down = pair.down(inside);

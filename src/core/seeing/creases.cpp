@@ -14,7 +14,8 @@ namespace yelvin {
 
 namespace {
 
-constexpr double tile_mm = 10; // pieces are cut at its edges, so that lines that cross are straight nearly everywhere
+// Pieces are cut at the edges of tiles, so that crossing lines are separated nearly everywhere.
+constexpr double tile_mm = 10;
 
 // Marks the runs along rows that are at least `length` long; gaps of up to `gap` pixels are bridged.
 void mark_runs(const cv::Mat& mask, cv::Mat& lines, int length, int gap) {
@@ -156,7 +157,7 @@ cv::Mat without_long_lines(const cv::Mat& mask, double dpi) {
 
 cv::Mat without_creases(const cv::Mat& mask, const cv::Mat& strength, double dpi) {
     constexpr double seed_mm = 4;
-    constexpr size_t most_pieces = 4000; // a page that has more is no page with a crease or two
+    constexpr size_t most_pieces = 4000; // A page with more pieces does not have just a few creases.
     cv::Mat out = mask.clone();
     const std::vector<Straight> pieces = straight_pieces(mask, strength, dpi);
     if (pieces.size() > most_pieces) return out;

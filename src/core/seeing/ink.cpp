@@ -56,7 +56,7 @@ double coloured_mm2(const Raster& raster) {
     if (planes.empty()) return at_first;
     for (cv::Mat& plane : planes) {
         plane = at_resolution({plane, raster.dpi, Ink::Grey}, colour_dpi).pixels;
-        constexpr int rim = 3; // pixels, in which a channel that was moved repeats its last ones
+        constexpr int rim = 3; // Pixels at the edge that a displaced channel repeats.
         if (std::min(plane.cols, plane.rows) > 8 * rim)
             plane = plane(cv::Rect(rim, rim, plane.cols - 2 * rim, plane.rows - 2 * rim));
     }
@@ -104,7 +104,7 @@ Covered covered(const Marks& marks) {
 double faint_mm2(const Marks& marks) {
     cv::Mat black, lost;
     cv::threshold(marks.grey, black, black_threshold(marks.grey), 255, cv::THRESH_BINARY_INV);
-    cv::dilate(black, black, cv::Mat::ones(7, 7, CV_8U)); // rims of what stays are not lost
+    cv::dilate(black, black, cv::Mat::ones(7, 7, CV_8U)); // The soft edges of marks that stay are not lost.
     cv::bitwise_not(black, black);
     cv::bitwise_and(marks.mask, black, lost);
     cv::morphologyEx(lost, lost, cv::MORPH_OPEN, cv::Mat::ones(2, 2, CV_8U));

@@ -76,7 +76,8 @@ Marks find_marks(const Raster& raster) {
         marked += run.to - run.from;
     }
     for (int passed = 0; out.print < 255 && (passed += counts[out.print]) < marked / 100 + 1;) ++out.print;
-    out.print = std::min(out.print, dark_level(out.grey)); // a picture that fills the page has no marks on paper
+    // For a picture that fills the page and has no marks on paper.
+    out.print = std::min(out.print, dark_level(out.grey));
     return out;
 }
 

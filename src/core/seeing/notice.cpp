@@ -75,7 +75,7 @@ void take(Notices& notices, const Traces& traces) {
 }
 
 void look_through(Notices& notices, const Raster& side, const Raster& other) {
-    notices.in_doubt = false; // it becomes no more certain
+    notices.in_doubt = false; // The other side is compared only once, whatever comes out.
     if (is_too_small_to_see(side) || is_too_small_to_see(other)) return;
     const Marks marks = find_marks(at_resolution(side, looked_at_dpi));
     const cv::Mat1b behind = print_from_behind(marks, find_marks(at_resolution(other, looked_at_dpi)));

@@ -49,7 +49,8 @@ bool stand_on_its_paper(const Letters& letters, const Marks& marks) {
     const double by = std::min(1.0, coarse_dpi / marks.dpi);
     cv::Mat small = scaled(marks.grey, by, by, cv::INTER_AREA), light;
     cv::threshold(small, light, white_of(small, marks.paper) - 25, 255, cv::THRESH_BINARY);
-    const int bridged = 2 * static_cast<int>(mm_to_px(2, coarse_dpi)) + 1; // letters part no paper
+    // Closes gaps that letters leave in the paper.
+    const int bridged = 2 * static_cast<int>(mm_to_px(2, coarse_dpi)) + 1;
     cv::morphologyEx(light, light, cv::MORPH_CLOSE, cv::Mat::ones(bridged, bridged, CV_8U));
     constexpr uchar own = 128;
     const auto take = [&](int x, int y) {

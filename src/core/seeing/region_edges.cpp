@@ -56,7 +56,7 @@ EdgeSide fit_side(const cv::Mat& off, double dpi, const Region& guess, int quart
             above = strip.at<float>(v, u) > least ? above + 1 : 0;
             if (above >= run) rise = v - run + 1;
         }
-        if (rise <= 0) continue; // nothing, or there from the very outside: no edge to see
+        if (rise <= 0) continue; // There is no step, or it begins at the very outside, so no edge is visible.
         // The position at half the height of the step, interpolated between pixels.
         float top = 0;
         for (int v = rise; v < std::min(down, rise + 2 * run + 1); ++v) top = std::max(top, strip.at<float>(v, u));

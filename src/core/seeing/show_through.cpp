@@ -16,7 +16,7 @@ cv::Point2d at(const Place& place, cv::Point2d p) {
     return {q[0], q[1]};
 }
 
-constexpr double most_share = 0.4; // of the other side's density; more is this side's own
+constexpr double most_share = 0.4; // Share of the other side's density. Anything darker is this side's own print.
 
 cv::Mat1f reduced(const cv::Mat& strength, double dpi, double to_dpi, double at_most) {
     cv::Mat1f out;
@@ -79,7 +79,7 @@ std::vector<Pair> matched_parts(const Marks& side, const Marks& other, const Pla
             const cv::Rect here(x, y, part, part);
             cv::Scalar mean, spread;
             cv::meanStdDev(behind(here), mean, spread);
-            constexpr double least_spread = 8; // levels: hardly anything is printed there
+            constexpr double least_spread = 8; // In levels. Hardly anything is printed in a part with less.
             if (spread[0] < least_spread) continue;
             cv::Mat1f score;
             cv::matchTemplate(own({x - shift, y - shift, part + 2 * shift, part + 2 * shift}), behind(here), score,

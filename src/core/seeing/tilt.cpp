@@ -98,7 +98,7 @@ LineFit fit_line(Points points) {
 struct LineFits {
     double degrees = 0;
     int lines = 0;
-    size_t points = 0; // on all of them
+    size_t points = 0; // The number of points on all lines.
 };
 
 // Groups points that were rotated upright by `degrees` into lines (by gaps in their sorted heights) and averages the
@@ -171,7 +171,7 @@ std::optional<TextTilt> text_tilt(const Raster& raster) {
 
 std::optional<TextTilt> text_tilt(const Letters& found) {
     if (found.boxes.size() < fewest_letters) return std::nullopt;
-    Points feet, heads, rights, lefts; // the latter two with x and y exchanged, so that lines run along x again
+    Points feet, heads, rights, lefts; // For the latter two, x and y are exchanged, so that lines run along x again.
     for (const cv::Rect& box : found.boxes) {
         const float x = static_cast<float>(box.x) + static_cast<float>(box.width) / 2,
                     y = static_cast<float>(box.y) + static_cast<float>(box.height) / 2;

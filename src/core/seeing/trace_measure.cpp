@@ -12,7 +12,7 @@ double Trace::blur_mm(double dpi) const {
 }
 
 Trace Tracing::measured(const TracePiece& piece) const {
-    constexpr int around = 3; // pixels, where an edge's blur still shows
+    constexpr int around = 3; // Pixels around the piece that its blur reaches.
     const cv::Rect page({0, 0}, marks_.grey.size());
     const cv::Rect box = cv::Rect(piece.box.x - around - 1, piece.box.y - around - 1, piece.box.width + 2 * around + 2,
                                   piece.box.height + 2 * around + 2) &
@@ -49,7 +49,7 @@ Trace Tracing::measured(const TracePiece& piece) const {
 }
 
 bool Tracing::is_certain(const EdgeEnergy& edges) const {
-    constexpr double times = 8; // the spread of what the grain alone gives
+    constexpr double times = 8; // A multiple of the standard deviation that noise alone causes.
     return edges.narrow > times * soft_.narrow_grain() * std::sqrt(4.0 * edges.pixels);
 }
 
@@ -73,7 +73,7 @@ bool Tracing::is_fairly_crisp(const Trace& trace) const {
 }
 
 bool Tracing::has_blur_under(double limit_mm, const Trace& trace) const {
-    constexpr double least_px = 0.5; // no edge is crisper in a coarse scan
+    constexpr double least_px = 0.5; // In pixels. In a coarse scan no edge is crisper.
     return trace.blur_mm(marks_.dpi) <= std::max(limit_mm, px_to_mm(least_px, marks_.dpi));
 }
 

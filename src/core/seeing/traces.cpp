@@ -27,7 +27,7 @@ Steepness steepness(const TracePiece& piece, const Marks& marks, const cv::Mat& 
         const uchar* strength = marks.strength.ptr(run.y);
         out.darkest = std::max<int>(out.darkest, *std::max_element(strength + run.from, strength + run.to));
     }
-    constexpr double steep = 0.62; // of the darkest, within three pixels
+    constexpr double steep = 0.62; // Share of the greatest strength that must be reached within three pixels.
     for (const InkPieces::Run& run : piece.runs) {
         const uchar* step = steps.ptr(run.y);
         out.steep_px += static_cast<int>(
@@ -153,7 +153,7 @@ Written written(const std::vector<Trace>& traces, const Tracing& tracing, double
         const Trace all = together(row);
         if (tracing.is_certain(all.edges) && tracing.is_crisp(all)) take(row);
     }
-    if (tracing.knows_other_side()) // what shines through is left out already
+    if (tracing.knows_other_side()) // Print that shines through was removed before.
         for (const auto& row : rows_of(out.pale, dpi, are_on_one_line)) take(row);
     return out;
 }
@@ -192,7 +192,7 @@ Traced traced(const cv::Mat& mask, const Tracing& tracing, const Marks& marks) {
 // Returns the pieces that were crisp without knowing the other side and that its print does not explain. They are
 // removed from `mask`, so that no part of them is found again.
 std::vector<const Trace*> unexplained(const Written& found, const cv::Mat& from_behind, double dpi, cv::Mat& mask) {
-    constexpr double most_behind = 0.7; // of a piece
+    constexpr double most_behind = 0.7; // Share of a piece.
     std::vector<const Trace*> out;
     for (const Trace* trace : found.certain) {
         int behind = 0;

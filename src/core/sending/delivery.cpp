@@ -119,7 +119,7 @@ class Delivering {
                 if (*has) return sent();
             }
             if (!named) return std::unexpected(named.error());
-            if (*named == Remote::CreateResult::Created) return sent(); // the upload was checked before
+            if (*named == Remote::CreateResult::Created) return sent(); // The upload was verified before it was moved.
             if (*named == Remote::CreateResult::Unsupported) {
                 if (auto gone = remote_.remove(part()); !gone) return std::unexpected(gone.error());
                 if (auto noted = note(Phase::PuttingDirectly, 0); !noted) return std::unexpected(noted.error());
@@ -175,7 +175,7 @@ class Delivering {
         for (bool again = true; state_.attempt < most_attempts; again = false) {
             const auto there = remote_.entry_at(target());
             if (!there) return std::unexpected(there.error());
-            if (*there && again) { // perhaps the whole file or its beginning, from the attempt before
+            if (*there && again) { // It may be this file, whole or in part, uploaded by an earlier attempt.
                 const std::uint64_t size = (*there)->bytes;
                 const auto ours = size <= bytes_ ? is_ours(size) : Result<bool>(false);
                 if (!ours) return std::unexpected(ours.error());
@@ -189,7 +189,7 @@ class Delivering {
                 const auto put = remote_.put_new(delivery_.file, target(), progress_);
                 if (!put) return std::unexpected(put.error());
                 if (*put == Remote::CreateResult::Created) return check_put();
-                const auto ours = is_ours(bytes_); // a proxy may have repeated our own request
+                const auto ours = is_ours(bytes_); // A proxy may have sent our request twice.
                 if (!ours) return std::unexpected(ours.error());
                 if (*ours) return sent();
             }

@@ -64,7 +64,8 @@ std::string part_of(CURLU* url, CURLUPart part) {
 
 // Returns nullopt for a part that would lead out of the folder: "..", or one with an encoded slash or zero byte.
 std::optional<std::string> decoded_name(std::string_view part) {
-    if (part.empty()) return std::string(); // with a length of 0 libcurl would call strlen(), past the part's end
+    // With a length of 0, libcurl would call strlen() and read past the end of the part.
+    if (part.empty()) return std::string();
     int length = 0;
     char* text = curl_easy_unescape(nullptr, part.data(), static_cast<int>(part.size()), &length);
     std::string name(text ? text : "", text ? static_cast<size_t>(length) : 0);

@@ -79,7 +79,7 @@ Result<void> Sftp::put(const fs::path& file, const RemotePath& to, const Progres
     if (!answer) return std::unexpected(answer.error());
     if (answer->code == CURLE_OK) return {};
     const auto folder = entry_at({to.begin(), to.end() - 1});
-    if (!folder) return std::unexpected(folder.error()); // the connection is lost
+    if (!folder) return std::unexpected(folder.error()); // The connection was lost.
     if (!*folder || !(*folder)->is_folder)
         return fail(ErrorKind::Missing,
                     fmt::format("The folder {} does not exist on the server.", url({to.begin(), to.end() - 1})));

@@ -1,5 +1,5 @@
 // A server that speaks SFTP, the file transfer of SSH (draft-ietf-secsh-filexfer-02, which OpenSSH implements). See
-// remote.h for the contracts.
+// remote.h for the contracts, threads and errors.
 #pragma once
 
 #include "core/sending/transfer.h"

@@ -55,13 +55,14 @@ struct Transfer::Exchange {
     }
     static size_t header(char* bytes, size_t one, size_t count, void* self) {
         auto& exchange = *static_cast<Exchange*>(self);
-        std::istringstream lines(std::string(bytes, one * count)); // SFTP's arrive together
+        std::istringstream lines(std::string(bytes, one * count)); // SFTP delivers several lines at once.
         for (std::string line; std::getline(lines, line);) exchange.take_header(line);
         return one * count;
     }
     void take_header(std::string line) {
         while (!line.empty() && line.back() == '\r') line.pop_back();
-        if (line.starts_with("HTTP/")) answer.headers.clear(); // the next answer begins
+        // Headers of an earlier answer, such as a redirect, do not count.
+        if (line.starts_with("HTTP/")) answer.headers.clear();
         const size_t colon = line.find(':');
         if (colon == std::string::npos) return;
         std::string name = line.substr(0, colon);
@@ -96,7 +97,7 @@ struct Transfer::Exchange {
         if (!exchange.request.on_data && now - exchange.moved_at > most_waited) exchange.waited_too_long = true;
         return exchange.stop.stop_requested() || exchange.waited_too_long ? 1 : 0;
     }
-    static constexpr size_t most_kept = 16 << 20; // of an answer
+    static constexpr size_t most_kept = 16 << 20; // Bytes of an answer that are kept.
     static constexpr std::chrono::seconds most_waited{120};
     bool has_enough = false, waited_too_long = false;
     curl_off_t sent = 0;

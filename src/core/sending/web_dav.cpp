@@ -201,7 +201,7 @@ void WebDav::take_answer_ahead(Transfer::Answer answer) {
 Result<std::optional<Remote::Entry>> WebDav::entry_at(const RemotePath& path) {
     const auto ahead = std::exchange(ahead_, {});
     if (ahead && ahead->answered && ahead->path == path) return entry_in(ahead->answer);
-    const auto answer = properties(path, what_it_is); // an error of the second connection says nothing about this one
+    const auto answer = properties(path, what_it_is); // An error of the second connection says nothing about this one.
     if (!answer) return std::unexpected(answer.error());
     return entry_in(*answer);
 }

@@ -1,4 +1,4 @@
-// A server that speaks WebDAV (RFC 4918). See remote.h for the contracts.
+// A server that speaks WebDAV (RFC 4918). See remote.h for the contracts, threads and errors.
 #pragma once
 
 #include "core/sending/transfer.h"

@@ -113,7 +113,7 @@ struct CellSums {
     cv::Point2d centre;
 };
 
-constexpr double least_spread = 2.5; // grey levels in a cell, softened: less is paper and grain
+constexpr double least_spread = 2.5; // Grey levels in a cell of the blurred picture. Less is paper and noise.
 constexpr double least_correlation = 0.7;
 
 // The precision of a pose in its least certain direction, from the precision of the ties about their centre.
@@ -125,7 +125,8 @@ double weakest_of(const std::vector<Tie>& ties) {
     cv::Matx33d normal = cv::Matx33d::zeros();
     for (const Tie& t : ties) {
         const cv::Point2d p = t.at_a - centre;
-        const cv::Matx23d j(-p.y / 50, 1, 0, p.x / 50, 0, 1); // a turn counts by what it moves 50 mm away
+        // A rotation counts by the distance that it moves a point 50 mm away.
+        const cv::Matx23d j(-p.y / 50, 1, 0, p.x / 50, 0, 1);
         normal += j.t() * t.certainty * j;
     }
     cv::Mat values;
@@ -175,7 +176,7 @@ Fit judged(const PieceLook& a, const PieceLook& b, const Pose& pose) {
         // Normalised by the stronger of the two, so that a faint trace does not count as a match.
         const double correlation = both / std::max({1e-9, std::sqrt(std::max(0.0, va * vb)), 0.6 * std::max(va, vb)});
         const cv::Point2d at = level.mm(c.centre * (1 / c.n));
-        if (correlation >= 0.4) { // where the edge of the paper is in both, nothing is said
+        if (correlation >= 0.4) { // Cells that show the paper's edge in both pieces prove nothing.
             const unsigned of_a = outline_at(a, at), of_b = outline_at(b, back(at));
             if ((of_a & turned_sides(of_b, pose.radians)) != 0) continue;
         }

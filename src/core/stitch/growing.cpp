@@ -10,7 +10,7 @@ namespace yelvin {
 
 namespace {
 
-constexpr double least_overlap_mm2 = 300; // less of it says nothing
+constexpr double least_overlap_mm2 = 300; // A smaller overlap is not evidence.
 
 std::vector<size_t> members_of(const Grown& grown, size_t group) {
     std::vector<size_t> members;

@@ -17,7 +17,8 @@ constexpr double direction = 12 * CV_PI / 180; // and how exact its direction
 constexpr double size_factor = 1.35;
 constexpr double least_apart_mm = 6;
 
-constexpr size_t most_alike = 1000; // the same thing scanned twice is more alike than any two letters
+// Pairs of similar features that are kept: those of a place that was scanned twice are the most similar.
+constexpr size_t most_alike = 1000;
 
 struct Alike {
     size_t a = 0, b = 0;

@@ -9,7 +9,7 @@ namespace yelvin {
 
 namespace {
 
-constexpr int sure_cells = 250; // more of them do not agree by chance, whatever repeats itself
+constexpr int sure_cells = 250; // So many cells do not agree by chance, even on a repeating pattern.
 
 std::vector<Fit> fits_at(const PieceLook& first, const PieceLook& second, const std::vector<Guess>& tried) {
     std::vector<Fit> out(tried.size());

@@ -90,7 +90,7 @@ void find_outline(PieceLook& look) {
                 }
             }
             const double half = (xx + yy) / 2, root = std::hypot((xx - yy) / 2, xy);
-            if (half - root > 0.15 * (half + root)) continue;       // it bends, or two cross
+            if (half - root > 0.15 * (half + root)) continue;       // The line bends here, or two lines cross.
             const double angle = 0.5 * std::atan2(2 * xy, xx - yy); // of the slope, -90 to 90 degrees
             if (std::abs(angle) < 0.3) faces.at<uchar>(y, x) = LeftSide | RightSide;
             if (std::abs(angle) > CV_PI / 2 - 0.3) faces.at<uchar>(y, x) = UpperSide | LowerSide;
@@ -120,7 +120,7 @@ void find_outline(PieceLook& look) {
 }
 
 void find_features(PieceLook& look, const LookLevel& from) {
-    constexpr int least_side = 16; // with less the library has no octave to look in
+    constexpr int least_side = 16; // OpenCV's SIFT needs at least this size for its first octave.
     if (std::min(from.pixels.cols, from.pixels.rows) < least_side) return;
     const auto sift = cv::SIFT::create(0, 3, 0.01, 25, 1.6, CV_8U);
     std::vector<cv::KeyPoint> points;
@@ -164,7 +164,8 @@ PieceLookPtr look_at_piece(const std::string& name, const Raster& piece) {
     look->size = piece.size_mm();
     const cv::Mat grey = grey_pixels(piece);
     look->fine = level(grey, look->size, fine_look_dpi, piece.dpi);
-    if (look->fine.pixels.data == piece.pixels.data) look->fine.pixels = grey.clone(); // nobody's rows but ours
+    // A copy, so that the rows are not shared with the piece.
+    if (look->fine.pixels.data == piece.pixels.data) look->fine.pixels = grey.clone();
     look->colour = level(piece.pixels, look->size, coarse_look_dpi, piece.dpi);
     if (look->colour.pixels.data == piece.pixels.data) look->colour.pixels = piece.pixels.clone();
     const LookLevel coarse = level(grey, look->size, coarse_look_dpi, piece.dpi);

@@ -63,7 +63,7 @@ std::vector<Seam> judged_seams(const std::vector<PieceLookPtr>& looks, const Lay
         const bool alone = held[seam.a] < 2 || held[seam.b] < 2;
         if (!seam.empty)
             seam.doubt = doubt_of(*looks[seam.a], *looks[seam.b], fit, seam, unsure.ambiguous.contains(pair), alone);
-        else if (held[seam.a] == 0 || held[seam.b] == 0) // else others hold its pieces
+        else if (held[seam.a] == 0 || held[seam.b] == 0) // Otherwise other seams determine the places of both pieces.
             seam.doubt = "Their overlap is empty, so their place is a guess.";
         if (!seam.empty && seam.doubt.empty() && unsure.likely.contains(pair))
             seam.doubt = "They probably fit like this, but it is not certain.";

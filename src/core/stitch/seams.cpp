@@ -93,7 +93,7 @@ class Cutting {
                     number_.at<int>(y, x) = both++;
             }
         }
-        if (!alone) return; // it shows nothing new
+        if (!alone) return; // The piece covers nothing that others do not cover.
         const auto own = static_cast<uchar>(index);
         for (const cv::Point& p : mine) owner(piece, p.x, p.y) = own;
         if (both > 0) cut(piece, own, both);

@@ -9,7 +9,7 @@ namespace yelvin {
 
 std::vector<double> edge_directions(const PieceLook& look) {
     std::vector<double> bins(direction_bins, 0.0);
-    const cv::Mat& pixels = look.soft.pixels; // on the other one slopes of thin lines are not exact
+    const cv::Mat& pixels = look.soft.pixels; // The less blurred level has inexact slopes at thin lines.
     double sum = 0;
     for (int y = 2; y < pixels.rows - 2; ++y) {
         const auto *row = pixels.ptr<float>(y), *up = pixels.ptr<float>(y - 1), *low = pixels.ptr<float>(y + 1);
@@ -70,7 +70,7 @@ EdgePicture edges_of(const cv::Mat& pixels, const cv::Mat& covered) {
             const float dx = gx.at<float>(y, x), dy = gy.at<float>(y, x);
             const float length = std::hypot(dx, dy);
             if (length < 0.7F) continue;
-            const float held = std::min(length, 12.0F) / length; // one black bar does not outweigh all the rest
+            const float held = std::min(length, 12.0F) / length; // Limits the weight of a single dark bar.
             out.slopes.at<cv::Vec2f>(y, x) = {dx * held, dy * held};
             out.strength.at<float>(y, x) = length * length * held * held;
         }
@@ -153,7 +153,7 @@ class Searching {
                     return bend > 0 ? (before - after) * (before - after) / (8 * bend) : 0;
                 };
                 const float alike = here + above(left, right) + above(up, low);
-                const float share = std::min(1.0F, 2 * alike / all); // 1: every edge of the one is there in the other
+                const float share = std::min(1.0F, 2 * alike / all); // 1 if every edge of one piece is in the other.
                 if (share > 0.25F) weight.at<float>(y, x) = std::pow(share, 6.0F) * std::sqrt(std::sqrt(alike));
             }
         }

@@ -74,7 +74,7 @@ void solve_poses(std::vector<Pose>& poses, const std::vector<TiedPair>& pairs, S
         // The first piece is fixed; undetermined unknowns are not changed.
         const double most = std::max(1.0, cv::norm(normal.diag(), cv::NORM_INF));
         for (int i = 0; i < unknown; ++i) normal.at<double>(i, i) += i < each ? most * 1e6 : most * 1e-12 + 1e-9;
-        if (each == 4) { // a scale is near 1 unless the ties say otherwise
+        if (each == 4) { // Keeps scales near 1 unless the ties clearly differ.
             for (int i = 3; i < unknown; i += 4) normal.at<double>(i, i) += most * 1e-7;
         }
         cv::Mat step;

@@ -49,7 +49,7 @@ double picture_turn(const Looks& looks, const Layout& layout) {
 // Returns the upright rectangle of what is covered. It is cut where a corner would stay empty, but never where more
 // than a narrow strip would be lost.
 cv::Rect2d picture_rectangle(const Looks& looks, const std::vector<PlacedPiece>& pieces) {
-    constexpr double most_lost = 0.025; // of the picture's width or height at one side
+    constexpr double most_lost = 0.025; // Share of the picture's width or height that may be lost on one side.
     cv::Rect2d bounds;
     for (size_t i = 0; i < looks.size(); ++i)
         if (pieces[i].placed) bounds |= bounds_of(pieces[i].pose, looks[i]->size);
@@ -111,7 +111,7 @@ cv::Rect2d picture_rectangle(const Looks& looks, const std::vector<PlacedPiece>&
 // Returns the rotation and the place of the item itself, if its edges are visible against the lid on all sides.
 struct Sheet {
     double radians = 0;
-    cv::Rect2d box; // once the pieces are turned back by as much
+    cv::Rect2d box; // The bounding box after rotating the pieces back by `radians`.
 };
 
 // Draws all pieces roughly into one picture of 75 dpi. Empty areas have the colour of the lid.

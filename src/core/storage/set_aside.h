@@ -1,5 +1,5 @@
 // Setting aside what cannot be read: it is kept in a new folder beside the store, so that nothing is deleted that was
-// not understood.
+// not understood. The functions block on the disk; they may be called on any thread.
 #pragma once
 
 #include "core/error.h"

@@ -1,5 +1,5 @@
 // A lock file that lets one process at a time use a store. The lock ends with this object and with the process, however
-// it ends.
+// it ends. take() does not wait for the other process; it may be called on any thread.
 #pragma once
 
 #include "core/error.h"

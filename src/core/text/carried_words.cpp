@@ -12,7 +12,7 @@ namespace yelvin {
 namespace {
 
 constexpr double sure_confidence = 75, sure_share = 0.9; // of the letters
-constexpr double unread_rim_mm = 2;                      // so little paper more holds no words
+constexpr double unread_rim_mm = 2;                      // A strip of paper this narrow contains no words.
 constexpr double same_tilt_degrees = 0.5;
 
 // The map from pixels of the page as it was recognised to pixels of the page now.

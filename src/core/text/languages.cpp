@@ -144,7 +144,7 @@ std::optional<Script> script_of_letters(std::string_view word) {
 
 std::string language_words(const std::string& language) {
     if (language == own_words) return "the text in the file";
-    constexpr std::string_view downwards = "_vert"; // data of their own, beside the language's
+    constexpr std::string_view downwards = "_vert"; // Vertical text has data of its own, beside those of the language.
     if (language.ends_with(downwards))
         return language_words(language.substr(0, language.size() - downwards.size())) + ", written downwards";
     if (language == "chi_sim") return "Chinese, simplified";

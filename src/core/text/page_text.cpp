@@ -120,7 +120,7 @@ bool put_in_line(TextLine& line, const cv::Rect& place, const WordEdit& edit) {
             out.push_back(word);
             continue;
         }
-        if (holds) // two words were taken for one
+        if (holds) // The engine joined two words into one; keep the part before the place.
             if (const auto before = beside(word, place, true)) out.push_back(*before);
         if (!std::exchange(done, true)) {
             auto words = edit.was == edit.is && goes ? std::vector<Word>{word} : words_in(place, edit.is, word.bold);
@@ -169,7 +169,7 @@ void add_word(std::vector<Block>& blocks, const cv::Rect& place, const WordEdit&
 
 void apply(const WordEdit& edit, std::vector<Block>& blocks, const TextLayer& read, const cv::Matx33d& to_layer) {
     const cv::Point2d middle = mapped(to_layer, edit.middle);
-    if (!cv::Rect2d(0, 0, read.width_px, read.height_px).contains(middle)) return; // it was cut off
+    if (!cv::Rect2d(0, 0, read.width_px, read.height_px).contains(middle)) return; // The place was cropped away.
     const cv::Rect place(cvRound(middle.x - edit.width / 2), cvRound(middle.y - edit.height / 2),
                          std::max(1, cvRound(edit.width)), std::max(1, cvRound(edit.height)));
     bool done = false;

@@ -123,7 +123,8 @@ void put_notes_in_order(const Boxes& notes, const Boxes& text, bool at_left, dou
     for (size_t i = 1; i < text.size(); ++i) leads.push_back(text[i].base - text[i - 1].base);
     const double paragraph_gap = 1.35 * median_of(std::move(leads));
     const auto begins = [&](size_t i) { return i == 0 || text[i].base - text[i - 1].base > paragraph_gap; };
-    std::vector<std::vector<size_t>> before(text.size() + 1); // notes to be read before the text's line
+    // For each line of the text, the notes that are read before it.
+    std::vector<std::vector<size_t>> before(text.size() + 1);
     size_t place = 0;
     for (size_t i = 0; i < notes.size(); ++i) {
         if (i == 0 || notes[i].base - notes[i - 1].base > 2.2 * tall) {

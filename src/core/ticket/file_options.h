@@ -1,4 +1,4 @@
-// File options: the permissions and properties of a finished file, a stamp on its pages, and further files.
+// File options: the permissions and properties of a finished file, a stamp on its pages, and further files. Values.
 #pragma once
 
 #include "core/naming/name_part.h"

@@ -50,7 +50,8 @@ Result<void> keep_pictures(const std::filesystem::path& store_folder, const Orig
 
 std::string pictures_of(const std::filesystem::path& store_folder, const Page& page) {
     Recipe recipe = page.recipe;
-    if (recipe.ink && *recipe.ink <= page.original.ink) recipe.ink.reset(); // asks for no less than there is
+    // The colour mode has no effect on an original with no more colours.
+    if (recipe.ink && *recipe.ink <= page.original.ink) recipe.ink.reset();
     if (recipe != Recipe{} || !page.pieces.empty()) return {};
     return bytes_of(file_beside(store_folder, page.original, ".pictures"));
 }

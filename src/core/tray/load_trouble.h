@@ -1,4 +1,4 @@
-// What could not be read when the tray was loaded, and the sentence about it.
+// What could not be read when the tray was loaded, and the sentence about it. A value and a pure function.
 #pragma once
 
 #include <filesystem>

@@ -45,7 +45,7 @@ bool is_original_name(const std::string& file) {
 
 namespace {
 
-constexpr int deepest_pieces = 16; // a stitched picture may be a piece itself
+constexpr int deepest_pieces = 16; // A piece of a stitched page may itself be stitched.
 constexpr int longest_side_px = 1 << 20;
 
 Original original_from_json(const json& o) {

@@ -85,7 +85,8 @@ std::vector<Verdict> judged(std::span<const PagePtr> pages, const StackRules& ru
         }
         if (divides) {
             next_starts = true;
-            if (separator && !separator->empty()) barcode = *separator; // of two in a row, the one that has a name
+            // Of two separators in a row, the one with a name counts.
+            if (separator && !separator->empty()) barcode = *separator;
         }
         begin = end;
     }
@@ -152,7 +153,7 @@ Tray with_sides_paired(const Tray& tray, std::span<const std::string> fronts, st
     if (first == fronts.end()) return tray;
     const std::vector<SheetSides> sheets = paired(fronts.size(), backs.size(), gap);
     Tray out = without_pages(tray, PageIds(backs.begin(), backs.end()));
-    std::string last; // the page that the next one goes behind
+    std::string last; // The page behind which the next one is inserted.
     for (size_t sheet = 0; sheet < sheets.size(); ++sheet) {
         if (const auto front = sheets[sheet].front; front && there(fronts[*front])) {
             out = with_page(out, side_of_sheet(page_at(tray, fronts[*front]), sheet, false));

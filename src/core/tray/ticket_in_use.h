@@ -1,5 +1,5 @@
 // The tickets that decide what becomes of documents. A document names one by its id, and several documents may name the
-// same one. Undo restores the id, not what the ticket said at that time.
+// same one. Undo restores the id, not what the ticket said at that time. Immutable values; the functions are pure.
 #pragma once
 
 #include "core/error.h"

@@ -104,7 +104,7 @@ Tray with_pages_apart(const Tray& tray, const PageIds& ids) {
     const std::vector<PagePtr> moved = pages_of(tray, ids);
     if (moved.empty()) return tray;
     const PagePlace first = *find_page(tray, moved.front()->id);
-    if (tray.documents[first.document]->pages == moved) return tray; // they are a document already
+    if (tray.documents[first.document]->pages == moved) return tray; // The pages already are a document of their own.
     Document apart{new_id(), {}, moved, {}, {}};
     apart.folder = tray.documents[first.document]->folder;
     apart.ticket = tray.documents[first.document]->ticket;

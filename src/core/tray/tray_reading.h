@@ -56,7 +56,8 @@ struct TrayStore::Reading {
             const std::string said = row.getColumn(0).getString();
             if (said == "ok") return;
             list_damaged = true;
-            disk_failed = disk_failed || said.find("error code=") != std::string::npos; // "unable to get the page"
+            // SQLite says so in messages such as "unable to get the page".
+            disk_failed = disk_failed || said.find("error code=") != std::string::npos;
         });
         read_history();
         read_documents();
@@ -108,7 +109,7 @@ struct TrayStore::Reading {
             SQLite::Statement row(*store.database_, sql);
             while (row.executeStep()) each(row);
         } catch (const SQLite::Exception& failure) {
-            list_damaged = true; // the rows before the error count
+            list_damaged = true; // The rows before the error are kept.
             const int code = failure.getErrorCode();
             disk_failed = disk_failed || (code != SQLITE_CORRUPT && code != SQLITE_NOTADB && code != SQLITE_ERROR);
         }
@@ -117,7 +118,8 @@ struct TrayStore::Reading {
     const std::optional<OwnTiff>& header(const std::string& file) {
         const auto [at, added] = headers.try_emplace(file);
         if (added) at->second = own_tiff_header(store.folder_ / file);
-        if (added && !at->second) at->second = own_tiff_header(store.folder_ / file); // a disk may fail once
+        // Try again, because a disk may fail once.
+        if (added && !at->second) at->second = own_tiff_header(store.folder_ / file);
         return at->second;
     }
 

@@ -107,7 +107,8 @@ Result<void> TrayStore::connect() {
         for (const char* table : {"documents", "kept"}) // … or kept its ticket
             if (!has_column(*database_, table, "ticket"))
                 database_->exec(fmt::format("ALTER TABLE {} ADD COLUMN ticket TEXT DEFAULT ''", table));
-        if (has_column(*database_, "texts", "layer")) // one reading a page, whatever its languages
+        // In older versions there was one reading for each page, whatever its languages.
+        if (has_column(*database_, "texts", "layer"))
             database_->exec("INSERT OR IGNORE INTO readings SELECT page, languages, recipe, layer FROM texts; DROP "
                             "TABLE texts");
         database_->exec(fmt::format("PRAGMA user_version = {}", schema_version));
@@ -144,7 +145,7 @@ bool TrayStore::is_copied_beside(const fs::path& into) {
         SQLite::Database to(copy.string(), SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE, busy_ms);
         SQLite::Backup(to, *database_).executeStep(-1);
         return true;
-    } catch (const std::exception&) { // too damaged for that
+    } catch (const std::exception&) { // The database is too damaged to be copied.
         std::error_code ignored;
         fs::remove(copy, ignored);
         return false;

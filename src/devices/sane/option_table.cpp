@@ -209,7 +209,7 @@ std::optional<Source> source_of(const std::string& word) {
     if (has_any(text, {"flatbed", "glass", "platen", "normal", "fb"}))
         return feeder ? std::optional<Source>() : Source::Glass;
     if (feeder || has_any(text, {"front", "simplex"})) return Source::FeederFront;
-    return std::nullopt; // "Auto" among others: what it would take is not for us to say
+    return std::nullopt; // "Auto" and others: which source they use is not known.
 }
 
 std::optional<Ink> ink_of(const std::string& word) {
@@ -218,7 +218,7 @@ std::optional<Ink> ink_of(const std::string& word) {
     if (has_any(text, {"colo", "rgb", "24bit", "48bit"}) && !has_any(text, {"lineart", "halftone"})) return Ink::Colour;
     if (has_any(text, {"gray", "grey", "monochrom"})) return Ink::Grey;
     if (has_any(text, {"lineart", "binary", "black", "bw", "b/w", "threshold", "text"})) return Ink::Black;
-    return std::nullopt; // halftone, error diffusion: not what black and white means here
+    return std::nullopt; // Halftone and error diffusion are not what black and white means here.
 }
 
 namespace {

@@ -1,4 +1,5 @@
-// Scanners that libsane knows.
+// Scanners that libsane knows. See scanner.h for the contracts; scan(), prepare() and take_button_press() wait for the
+// device; everything else returns at once.
 #pragma once
 
 #include "core/scanner/scanner.h"

@@ -23,7 +23,8 @@ namespace {
 // Initialises libsane once. Listing, opening and closing devices hold this mutex, because backends do not support
 // concurrent calls. A backend that hangs never releases it, so every caller waits with a time limit.
 std::timed_mutex& library() {
-    static auto* mutex = new std::timed_mutex; // never destroyed: a backend that hangs may hold it at the program's end
+    // Never destroyed, because a hanging backend may still hold it when the program ends.
+    static auto* mutex = new std::timed_mutex;
     static const bool started = [] {
         SANE_Int version = 0;
         return sane_init(&version, nullptr) == SANE_STATUS_GOOD;
@@ -43,7 +44,7 @@ struct ListingUnderWay {
     std::mutex mutex;
     std::condition_variable done;
     bool runs = false;
-    std::vector<Listing> found; // by the last one that came to its end
+    std::vector<Listing> found; // The result of the last listing that completed.
 };
 
 ListingUnderWay& listing() {
@@ -78,7 +79,7 @@ std::vector<Listing> list_devices(std::chrono::milliseconds limit) {
 
 struct Session::State {
     std::string device;
-    SANE_Handle handle = nullptr; // the device's thread alone uses it, but for sane_cancel()
+    SANE_Handle handle = nullptr; // Used on the device's thread only, except by sane_cancel().
     std::mutex mutex;
     std::condition_variable tasks_changed, arrivals_changed, idle;
     std::deque<std::function<void(State&)>> tasks;
@@ -129,7 +130,7 @@ void Session::State::run() {
         try {
             task(*this);
         } catch (const std::exception&) {
-            threw = true; // whoever waits for it gives the device up
+            threw = true; // The caller then gives the device up.
         }
         const std::scoped_lock lock(mutex);
         busy = false;
@@ -184,7 +185,7 @@ int Session::State::read_frame(bool& last_frame) {
     // reads are blocking even if the device supports others, because "no data yet" could not be told from the end.
     SANE_Int ready = -1;
     if (sane_get_select_fd(handle, &ready) == SANE_STATUS_GOOD)
-        sane_set_io_mode(handle, SANE_TRUE); // refused or not, a read behind poll() finds something
+        sane_set_io_mode(handle, SANE_TRUE); // Whether or not this is refused, a read after poll() returns data.
     else
         ready = -1;
     const std::int64_t whole = parameters.lines > 0 ? std::int64_t{parameters.lines} * parameters.bytes_per_line : 0;
@@ -268,7 +269,7 @@ bool Session::call(std::function<void(State&)> task, std::chrono::milliseconds l
     });
     state_->tasks_changed.notify_all();
     if (state_->idle.wait_for(lock, limit, [&] { return *done && !state_->busy; })) return true;
-    state_->lost = true; // nobody asks it again
+    state_->lost = true; // No further call is made to this device.
     return false;
 }
 

@@ -1,5 +1,6 @@
 // Originals for the simulated scanner: SVG drawings at their true size, and picture files at the size that follows from
-// their resolution. Drawn by librsvg and cairo at any scale.
+// their resolution. Drawn by librsvg and cairo at any scale. Copies share their contents; an original and its copies
+// are used by one thread at a time.
 #pragma once
 
 #include "core/error.h"
@@ -14,7 +15,8 @@ namespace yelvin {
 
 class PaperOriginal {
   public:
-    // `page` counts from 0.
+    // Reads the drawing, picture or page of a PDF; `page` counts from 0. Errors: those of read_page(); BadInput for a
+    // drawing that cannot be read or has no size.
     static Result<PaperOriginal> load(const std::filesystem::path& file, int page = 0);
     SizeMm size() const { return size_; }
     // Draws the original with its upper left corner at the origin; one unit is a millimetre.

@@ -53,7 +53,7 @@ void draw_creases(cairo_t* cairo, const PlacedPaper& paper) {
         cairo_rotate(cairo, paper.wear.back ? -angle : angle);
         cairo_pattern_t* shade = cairo_pattern_create_linear(0, -all, 0, all);
         for (int step = 0; step <= 48; ++step) {
-            const double across = (step / 24.0 - 1) * all / soft_mm; // in standard deviations
+            const double across = (step / 24.0 - 1) * all / soft_mm; // In standard deviations of the shadow.
             const double dark = depth * std::exp(-across * across / 2),
                          light = depth / 3 * std::exp(-(across - 2.5) * (across - 2.5) / 2);
             cairo_pattern_add_color_stop_rgba(shade, step / 48.0, light > dark, light > dark, light > dark,
@@ -133,7 +133,7 @@ cv::Mat drawn(const Scene& scene, double dpi, int width_px, int first_row, int r
 }
 
 cv::Mat shine_through(const PaperOriginal& other_side, SizeMm size, double strength, double blur_mm) {
-    const double dpi = std::clamp(30 / std::max(0.01, blur_mm), 60.0, 300.0); // a fine grid for what is hardly blurred
+    const double dpi = std::clamp(30 / std::max(0.01, blur_mm), 60.0, 300.0); // A finer grid for a small blur.
     const int width = scanned_px(size.width, dpi), height = scanned_px(size.height, dpi);
     Scene scene;
     scene.background = 255;

@@ -1,4 +1,5 @@
-// The scene under the simulated sensor: papers on a background, drawn band by band at any resolution.
+// The scene under the simulated sensor: papers on a background, drawn band by band at any resolution. Values and pure
+// functions.
 #pragma once
 
 #include "core/raster/units.h"

@@ -53,7 +53,7 @@ Result<PlacedPaper> side_of(const StackSheet& sheet, bool back) {
         if (from->file.empty()) continue;
         auto original = PaperOriginal::load(from->file, from->page);
         if (!original) return std::unexpected(original.error());
-        paper.size = original->size(); // of the side itself where it has one, else of the other
+        paper.size = original->size(); // The size of this side's original or, if it has none, of the other side's.
         *to = std::move(*original);
     }
     if (behind && sheet.show_through > 0)
@@ -228,7 +228,7 @@ Result<void> SimulatedScanner::scan(const ScanRequest& asked, PageSink& sink, st
     std::unique_lock lock(mutex_);
     if (busy_) return std::unexpected(scanner_fault(ErrorKind::Busy, model_.name, 0));
     busy_ = true;
-    trouble_ = ScannerState::Ready; // whoever starts it has put things right
+    trouble_ = ScannerState::Ready; // Starting a scan means that the user has removed the fault.
     const BenchSetup setup = setup_;
     lock.unlock();
     const BusyMark mark{mutex_, busy_};

@@ -71,7 +71,8 @@ void CabinetKeeper::open() {
             if (!opened) return complain(opened.error());
             if (!opened->empty()) around_.messages.complain(QString::fromStdString(*opened));
             open_ = true;
-            to_take_.insert(to_take_.end(), lost.begin(), lost.end()); // of a cabinet that was rebuilt
+            // Files that a rebuilt cabinet lost are added again.
+            to_take_.insert(to_take_.end(), lost.begin(), lost.end());
             taking_.of += static_cast<int>(lost.size());
             take_next();
             emit this->opened();
@@ -129,7 +130,7 @@ void CabinetKeeper::note_moved(const Path& from, const Path& to) {
             if (!paper) return std::unexpected(paper.error());
             if (!*paper) return {};
             auto mark = quick_mark_of(to);
-            if (!mark) return {}; // it went on meanwhile: the next look finds it
+            if (!mark) return {}; // The file was moved again meanwhile; the next check finds it.
             mark->contents = (*paper)->mark.contents;
             return cabinet.moved((*paper)->id, to, *mark);
         },

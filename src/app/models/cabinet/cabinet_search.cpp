@@ -82,7 +82,7 @@ CabinetSearch::CabinetSearch(CabinetKeeper& keeper, Pools& pools, QObject* paren
 
 void CabinetSearch::open() {
     open_ = true;
-    keeper_.look_after(); // what was written to where it lies tells nobody
+    keeper_.look_after(); // Files that were changed in place are reported by nobody.
     ask();
 }
 
@@ -110,7 +110,7 @@ void CabinetSearch::show_more() {
 
 void CabinetSearch::ask() {
     if (!keeper_.is_open()) return;
-    asking_.request_stop(); // nobody waits for the one before
+    asking_.request_stop(); // The previous search is no longer needed.
     asking_ = {};
     pools_.finding()([this, question = ++asked_, typed = typed_.toStdString(), narrowing = narrowing_, most = most_,
                       stop = asking_.get_token(), inside = inside_, folder = keeper_.folder(),

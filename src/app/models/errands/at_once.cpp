@@ -31,7 +31,7 @@ bool contains(const std::vector<std::string>& pages, const PagePtr& page) {
 
 AtOnce::AtOnce(const Around& around, QObject* parent) : QObject(parent), around_(around) {
     settle_.setSingleShot(true);
-    settle_.setInterval(0); // what one event leads to is through
+    settle_.setInterval(0); // Runs after all handlers of the present event.
     connect(&settle_, &QTimer::timeout, this, &AtOnce::see);
     connect(&around_.run, &Scanning::page_scanned, this, &AtOnce::take_page);
     connect(&around_.run, &Scanning::run_ended, this, &AtOnce::end_run);
@@ -49,7 +49,7 @@ AtOnce::AtOnce(const Around& around, QObject* parent) : QObject(parent), around_
 
 void AtOnce::take_page(const QString& page_id, const Ticket& ticket) {
     if (runs_.empty() || runs_.back().ended) runs_.emplace_back();
-    runs_.back().ticket = ticket; // changed after the first sheet, perhaps
+    runs_.back().ticket = ticket; // The ticket may have changed after the first sheet.
     runs_.back().pages.push_back(page_id.toStdString());
 }
 
@@ -77,8 +77,9 @@ void AtOnce::see() {
 
 bool AtOnce::is_through(Run& run) {
     const bool copied = is_copied(run.ticket);
-    if (!copied && !run.ticket.save.at_once) return false; // as it is now; it has not ended
-    if (copied && !run.ended) return false;                // copies leave the tray together
+    // The ticket's present choice decides while the run has not ended.
+    if (!copied && !run.ticket.save.at_once) return false;
+    if (copied && !run.ended) return false; // Copies leave the tray together.
     QStringList to_save;
     bool all = run.ended;
     for (const auto& document : around_.tray.tray().documents) {

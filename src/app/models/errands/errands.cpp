@@ -194,7 +194,7 @@ void Errands::look_at_files(const Step& step, const QStringList& files, const Ou
     const auto seen = [this, step, done](const Result<Sizes>& sizes) {
         if (!sizes) return done(std::unexpected(sizes.error()));
         Saved* saved = saved_of(step.document);
-        if (!saved) // put away since
+        if (!saved) // The document left the tray meanwhile.
             return done(fail(ErrorKind::Missing, tr("The document is no longer in the out tray.").toStdString()));
         saved->bytes = *sizes;
         carry_out(step, *saved, done);
@@ -277,7 +277,7 @@ void Errands::print(const std::string& document_id, const PrintHow& how, Outside
     if (!which.empty()) {
         const auto all = std::exchange(pages, {});
         for (const size_t each : which)
-            if (each < all.size()) pages.push_back(all[each]); // some may have been dropped since
+            if (each < all.size()) pages.push_back(all[each]); // Pages may have been left out since.
     }
     for (const PagePtr& page : pages) {
         const auto& original = page->original;
@@ -296,7 +296,8 @@ void Errands::print(const std::string& document_id, const PrintHow& how, Outside
 void Errands::send(const std::string& document_id, const Saved& saved, const Outside::Done& done) {
     SendHow how = saved.ticket.then.send;
     const DocumentPtr document = document_at(around_.tray.tray(), document_id);
-    if (how.server.empty() && how.address.empty() && document) // it was saved without
+    // The document was saved with a ticket that names no server.
+    if (how.server.empty() && how.address.empty() && document)
         how = with_values_of(document_id, around_.tickets.of(*document)).then.send;
     if (how.server.empty() && how.address.empty())
         return done(

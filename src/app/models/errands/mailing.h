@@ -1,4 +1,5 @@
-// Sending finished files by e-mail: in one, in several within the limit, or made again at a lower resolution.
+// Sending finished files by e-mail: in one, in several within the limit, or made again at a lower resolution. Used on
+// the window's thread.
 #pragma once
 
 #include "app/models/errands/outside.h"

@@ -119,7 +119,7 @@ Result<Renaming::Moved> Renaming::moved(const Move& move) {
     const std::string before = move.files.front().stem().string();
     for (const fs::path& file : move.files) {
         std::error_code ignored;
-        if (!done.empty() && !fs::exists(file, ignored)) continue; // a further file that was given away
+        if (!done.empty() && !fs::exists(file, ignored)) continue; // A further file that no longer exists here.
         const std::string stem =
             done.empty() ? move.stem : renamed_with(file.stem().string(), before, done.front().second.stem().string());
         const fs::path folder =
@@ -152,7 +152,8 @@ void Renaming::begin(const Move& move, std::function<void(const Moved&)> then, s
                 if (!done) {
                     around_.messages.complain(done.error());
                     if (or_else) or_else();
-                } else if (!done->empty()) { // else another file's story
+                    // If it is empty, the name belongs to another file now, and nothing is recorded.
+                } else if (!done->empty()) {
                     note(*done, move.document);
                     then(*done);
                 }

@@ -94,7 +94,8 @@ std::shared_ptr<Folders::Asked> Folders::begin(const Path& folder, bool make) {
         if (Folders* to = post->to) on_thread_of(to)([to, folder, asked] { to->take(folder, asked); });
     }).detach();
     QTimer::singleShot(limit, this, [this, folder, asked] {
-        if (under_way_[folder] == asked) tell(folder, silent(folder)); // its answer may still come
+        // Counts as silent for now; the answer may still come.
+        if (under_way_[folder] == asked) tell(folder, silent(folder));
     });
     return asked;
 }
@@ -109,7 +110,7 @@ bool Folders::wait_a_moment(Asked& asked) {
 }
 
 void Folders::take(const Path& folder, const std::shared_ptr<Asked>& asked) {
-    if (under_way_[folder] != asked) return; // taken already, or asked anew
+    if (under_way_[folder] != asked) return; // Answered already, or asked again meanwhile.
     under_way_.erase(folder);
     const FolderState answer = [&] {
         const std::lock_guard lock(asked->mutex);
@@ -119,7 +120,8 @@ void Folders::take(const Path& folder, const std::shared_ptr<Asked>& asked) {
 }
 
 void Folders::tell(const Path& folder, const FolderState& answer) {
-    const FolderState state = answer; // whoever is told may forget the folder, and its answer with it
+    // A copy, because receivers of the signal may forget the folder and thereby delete `answer`.
+    const FolderState state = answer;
     const FolderState before = known_[folder].state;
     known_[folder] = {state, std::chrono::steady_clock::now()};
     for (const Then& then : std::exchange(waiting_[folder], {})) then(state);

@@ -22,7 +22,8 @@ Papers::Papers(Messages& messages, OutTray& tray, DocumentTickets& tickets, Pool
     if (own)
         words_ = std::make_shared<const PaperWords>(*own);
     else
-        QTimer::singleShot(0, this, [this, error = own.error()] { messages_.complain(error); }); // nobody hears it yet
+        // Reported by an event, because nothing is connected to messages_ yet.
+        QTimer::singleShot(0, this, [this, error = own.error()] { messages_.complain(error); });
     settle_.setSingleShot(true);
     settle_.setInterval(settle_ms);
     connect(&settle_, &QTimer::timeout, this, &Papers::see);
@@ -73,7 +74,7 @@ std::optional<Papers::Known> Papers::to_reckon(const Document& document) const {
     for (size_t i = now.layers.size(); i < now.pages.size(); ++i) {
         if (now.languages[i].empty()) break;
         auto text = tray_.text_of(*now.pages[i], now.languages[i]);
-        if (!text) break; // those before it say what they say
+        if (!text) break; // The facts come from the pages before this one.
         now.layers.push_back(std::make_shared<const TextLayer>(std::move(*text)));
     }
     now.read = now.layers.size();
@@ -95,7 +96,8 @@ void Papers::see() {
 
 void Papers::reckon(const DocumentPtr& document, Known known) {
     ++under_way_;
-    if (const auto old = known_.find(document->id); old != known_.end()) { // what it said stands until it is known anew
+    // The old facts count until the new ones are known.
+    if (const auto old = known_.find(document->id); old != known_.end()) {
         known.says = old->second.says;
         known.proposals = old->second.proposals;
     }
@@ -136,7 +138,7 @@ std::vector<NameProposal> Papers::proposals_for(const Document& document) const 
 
 void Papers::learn(const Document& document, const QString& file) {
     const auto at = known_.find(document.id);
-    if (at == known_.end()) return; // nothing of it is read: it could not be known again
+    if (at == known_.end()) return; // No page was read, so the document could not be recognised later.
     change_before([paper = SavedDocument{0, file.toStdString(), at->second.traits}](NamingHistory& store) {
         return store.add(paper);
     });
@@ -193,7 +195,7 @@ void Papers::point_at(const Document& document, const std::vector<PaperFact>& fa
         // Word indices refer to the text with the user's corrections.
         const PageText text = text_of_page(*known.pages[fact.page], *known.layers[fact.page]);
         Pointed pointed{known.pages[fact.page]->id, {}, {text.layer.width_px, text.layer.height_px}};
-        std::optional<size_t> line; // words of one line are one run
+        std::optional<size_t> line; // Successive words of one line get one common rectangle.
         for (const LineWord& word : fact.place) {
             if (word.line >= text.layer.lines.size() || word.word >= text.layer.lines[word.line].words.size()) continue;
             const cv::Rect box = text.layer.lines[word.line].words[word.word].box;

@@ -11,11 +11,11 @@ namespace yelvin {
 
 namespace {
 constexpr std::chrono::hours kept_for{7 * 24};
-constexpr std::string_view begins = "copies-"; // nothing else is ever removed
+constexpr std::string_view begins = "copies-"; // Only folders with this prefix are ever removed.
 }
 
 Result<std::filesystem::path> new_copies_folder(const std::filesystem::path& among) {
-    make_private_folder(among); // where that fails the next step says so
+    make_private_folder(among); // If this fails, mkdtemp() below reports it.
     std::string name = (among / begins).string() + "XXXXXX";
     if (!::mkdtemp(name.data()))
         return fail(

@@ -23,7 +23,7 @@ void PasswordKeeper::get(const Question& question, Then then) {
 
 void PasswordKeeper::begin_next() {
     if (waiting_.empty()) return;
-    if (!waiting_.front().question.wrong.isEmpty()) return ask(); // those of the keyring did not do
+    if (!waiting_.front().question.wrong.isEmpty()) return ask(); // The passwords from the keyring were wrong.
     look_up();
 }
 

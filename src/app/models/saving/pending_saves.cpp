@@ -90,7 +90,7 @@ std::shared_ptr<const Ticket> PendingSaves::ticket_of(const std::string& documen
 void PendingSaves::keep() {
     const std::lock_guard lock(latest_->guard);
     latest_->all = all_;
-    if (std::exchange(latest_->is_handed_over, true)) return; // whoever writes next writes this
+    if (std::exchange(latest_->is_handed_over, true)) return; // A task that writes the newest state is already queued.
     keeping_([file = file_, latest = latest_] {
         ByDocument all;
         {

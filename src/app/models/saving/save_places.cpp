@@ -106,7 +106,7 @@ void SavePlaces::note_used(const std::filesystem::path& folder) {
     if (at == all.end()) at = all.insert(all.end(), UsedFolder{folder.string(), 0, now});
     at->weight = weight_now(*at, now) + 1;
     at->last = now;
-    std::rotate(all.begin(), at, at + 1); // of two used as much the later one is first
+    std::rotate(all.begin(), at, at + 1); // Among folders of equal weight the latest one comes first.
     std::ranges::stable_sort(all, std::greater{}, [now](const UsedFolder& each) { return weight_now(each, now); });
     if (all.size() > most) all.resize(most);
     nlohmann::json kept = nlohmann::json::array();

@@ -72,7 +72,7 @@ void Saving::save_what_was_left(const PendingSaves::ByDocument& left) {
         together.back().second.append(QString::fromStdString(each->id));
         ++count;
     }
-    for (const auto& [id, ticket] : left) pending_->forget(id); // noted again where it is saved
+    for (const auto& [id, ticket] : left) pending_->forget(id); // Saving records it again.
     if (count > 0)
         around_.messages.tell(
             count == 1 ? tr("A document that was waiting when Yelvin closed is being saved.")
@@ -136,7 +136,7 @@ void Saving::protect_and_begin(std::vector<SaveOrder> orders) {
     PasswordKeeper::Question question{PasswordKeeper::For::Protecting,
                                       QString::fromStdString(orders.front().ticket.name), false, false};
     for (const SaveOrder& order : orders) {
-        if (order.ticket.make.format != Format::Pdf) continue; // refused with its reason
+        if (order.ticket.make.format != Format::Pdf) continue; // Saving refuses such an order and says why.
         question.open = question.open || order.ticket.make.password;
         question.owner = question.owner || !order.ticket.make.permissions.all();
     }
@@ -290,7 +290,7 @@ void Saving::take(const SaveOutcome& outcome) {
     }
     if (order.grows) note_added(order, outcome.files->front().path);
     const bool own_file = !outcome.added && !order.grows;
-    const bool alone = own_file && order.ticket.make.also.empty(); // the files are of these pages and no others
+    const bool alone = own_file && order.ticket.make.also.empty(); // Whether the files consist of exactly these pages.
     if (alone) around_.experience.learn_saved(order.ticket, order.pages, *outcome.files);
     if (const DocumentPtr now = document(order.document->id); now && same_pages(*now, *order.document)) {
         const auto& file = outcome.files->front().path;
@@ -298,7 +298,7 @@ void Saving::take(const SaveOutcome& outcome) {
             around_.papers.learn(*now, QString::fromStdString(file.string()));
         around_.tray.change(with_document_saved(around_.tray.tray(), now->id, file.string()));
     }
-    forget_pending({id}); // after the tray was given to be kept
+    forget_pending({id}); // Called after the tray was passed on to be stored.
     const bool stays = order.ticket.save.where != Ticket::Save::Where::Temporary;
     if (stays && !outcome.added) around_.places.note_used(outcome.files->front().path.parent_path());
     around_.folders.forget(outcome.files->front().path.parent_path());

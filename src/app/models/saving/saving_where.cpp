@@ -210,7 +210,8 @@ void Saving::save_what_waited(const std::filesystem::path& folder) {
     QStringList ids;
     std::optional<Waits> how;
     for (const auto& [id, waits] : waits_) {
-        if (waits.folder != folder || (how && !how->ticket.same_choices(waits.ticket))) continue; // the next time
+        // Documents with other choices are saved in a later round.
+        if (waits.folder != folder || (how && !how->ticket.same_choices(waits.ticket))) continue;
         how = waits;
         ids.append(QString::fromStdString(id));
     }

@@ -108,7 +108,7 @@ void Glass::scan_preview(std::stop_token stop, const Executor& here) {
 
 void Glass::end_preview(const Result<void>& done, std::vector<Frame> found) {
     previewing_ = false;
-    out_of_date_ = !done; // what there is of it is half of it
+    out_of_date_ = !done; // A preview that failed is incomplete.
     found_frames_ = std::move(found);
     found_.clear();
     for (const Frame& frame : found_frames_) found_.push_back(frame.at);
@@ -132,7 +132,7 @@ void Glass::papers_changed() {
     out_of_date_ = true;
     found_.clear();
     found_frames_.clear();
-    frame_what_was_found(); // nothing any more
+    frame_what_was_found(); // Removes the frames, because nothing is found now.
     emit changed();
 }
 

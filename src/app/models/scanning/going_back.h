@@ -1,5 +1,5 @@
 // For shared computers: discards unsaved changes of the sentence, as the ticket says, after a time without a change or
-// a scan.
+// a scan. Used on the window's thread.
 #pragma once
 
 #include <QObject>

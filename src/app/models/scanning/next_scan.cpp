@@ -63,7 +63,7 @@ RunPlan NextScan::piece_plan() const {
     piece.from.paper = "auto";
     piece.from.frames = Frames::Whole;
     piece.pages.straighten = piece.pages.turn_upright = piece.pages.drop_blank = false;
-    piece.read.languages.clear(); // the whole is read, not its parts
+    piece.read.languages.clear(); // The stitched picture is read, not its pieces.
     const RectMm all = from_corner(scanners_.capabilities().glass);
     plan.pass.frames = {Frame::upright(all)};
     plan.pass.jobs = {GlassPass{all, {0}}};

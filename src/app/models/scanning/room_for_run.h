@@ -1,5 +1,6 @@
 // Examines the ticket's folder before a run: that it exists, can be written and has enough room. Problems are reported
-// at once; the pages are scanned into the tray nevertheless.
+// at once; the pages are scanned into the tray nevertheless. Used on the window's thread; Folders asks the disk on
+// another one.
 #pragma once
 
 #include <QObject>

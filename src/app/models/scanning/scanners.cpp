@@ -36,7 +36,7 @@ Scanners::Scanners(Messages& messages, LastChoices& last, Look look, QObject* pa
     silence_watch_.setInterval(silence_pace);
     connect(&silence_watch_, &QTimer::timeout, this, &Scanners::look_for_silence);
     const QString kept = QString::fromStdString(current_scanner_name(last.get("scanner", std::string())));
-    if (!kept.isEmpty()) use(kept); // a real one once it has been found
+    if (!kept.isEmpty()) use(kept); // A simulated one connects now, a real one when it is found.
     wanted_ = kept;
     if (!real_ones_) return;
     look_for();
@@ -114,7 +114,7 @@ void Scanners::found(const std::vector<sane::Listing>& listings) {
     keep_sorted(now);
     all_ = std::move(now);
     give_back(ScannerLease::For::Listing);
-    if (!scanner_ && !wanted_.isEmpty()) use(wanted_); // the last one used is back
+    if (!scanner_ && !wanted_.isEmpty()) use(wanted_); // The last scanner in use is available again.
     emit list_changed();
 }
 
@@ -201,7 +201,7 @@ bool Scanners::is_ready(Source source) const {
 // Asks whether a button of the scanner was pressed.
 void Scanners::ask_for_button() {
     if (!scanner_ || lease_.held() || asking_button_ || !connecting_.isEmpty()) return;
-    if (bench_chosen()) { // which answers at once
+    if (bench_chosen()) { // A simulated scanner answers at once.
         if (const auto button = scanner_->take_button_press()) emit button_pressed(QString::fromStdString(*button));
         return;
     }

@@ -73,7 +73,7 @@ RunPlan Scanning::plan_now() const {
 
 void Scanning::start_by_button(const QString& button) {
     const QString file = around_.tickets.of_scanner_button(around_.scanners.key(), button);
-    const bool begins = waiting().what == Waiting::For::Nothing && !passing(); // a run goes on with its own ticket
+    const bool begins = waiting().what == Waiting::For::Nothing && !passing(); // A run under way keeps its own ticket.
     const bool is_another = begins && !file.isEmpty() && file != around_.tickets.chosen_file();
     if (!is_another || around_.tickets.choose(file)) start();
 }
@@ -109,7 +109,7 @@ QString Scanning::ticket_of_current() const {
 
 void Scanning::begin(RunPlan plan, ScanRun::Kind kind) {
     if (!around_.scanners.chosen() || passing()) return;
-    if (run_) carry(run_->end(around_.tray.tray())); // one that waits; its pages stay
+    if (run_) carry(run_->end(around_.tray.tray())); // Ends a run that waits for an answer; its pages stay.
     const OutTray& tray = around_.tray;
     plan.starts_document = tray.next_page_starts_document() && !tray.landing() && plan.follows.empty();
     goes_by_ = around_.document_tickets.of_next_scan();
@@ -132,7 +132,7 @@ ScannerLease::For Scanning::purpose() const {
 
 void Scanning::do_it(run::StartPass& start) {
     const auto stop = around_.scanners.take(purpose());
-    if (!stop) { // a preview, say; the run comes next
+    if (!stop) { // The scanner is in use, for example by a preview; the run starts afterwards.
         around_.scanners.stop();
         return around_.scanners.when_given_back([this, plan = start.plan] {
             run::StartPass again{plan};
@@ -178,7 +178,7 @@ void Scanning::do_it(run::Say& say) { around_.messages.complain(say.error); }
 void Scanning::do_it(run::End&) {
     around_.tray.set_landing(std::nullopt);
     last_progress_ = run_->progress();
-    ended_.push_back(std::move(*run_)); // pages still being looked at are judged as they come in
+    ended_.push_back(std::move(*run_)); // Pages that are still being checked are judged when their results arrive.
     run_.reset();
     judge();
     emit run_ended();
@@ -241,7 +241,7 @@ void Scanning::end_pass(const PassEnd& end, bool of_glass) {
     const auto purpose_of_it = purpose();
     RunActions actions;
     if (run_) actions = run_->pass_ended(end, around_.tray.tray(), around_.scanners.scanner()->sheets_waiting());
-    if (of_glass) around_.glass.papers_changed(); // who has scanned it takes it off the glass
+    if (of_glass) around_.glass.papers_changed(); // After a scan the user usually changes the paper.
     around_.scanners.give_back(purpose_of_it);
     carry(std::move(actions));
     judge();
@@ -250,13 +250,13 @@ void Scanning::end_pass(const PassEnd& end, bool of_glass) {
 // ---- answers of the user
 
 void Scanning::stop() {
-    if (!passing()) { // somebody else has the scanner, or nobody
+    if (!passing()) { // The scanner is idle or used for something else.
         scan_after_preview_ = false;
         if (around_.scanners.in_use()) return around_.scanners.stop();
         if (run_) carry(run_->end(around_.tray.tray()));
         return;
     }
-    if (!around_.scanners.lease().held_for(purpose())) { // it has not begun
+    if (!around_.scanners.lease().held_for(purpose())) { // The pass is still waiting for the scanner.
         around_.scanners.forget_waiting();
         return carry(run_->pass_ended({stopped(), {}}, around_.tray.tray(), std::nullopt));
     }

@@ -37,7 +37,7 @@ void Stitching::start_walk() {
 void Stitching::walk_to(int place) {
     const int last = static_cast<int>(places_.size()) - 1;
     place_ = place > last ? -1 : std::max(-1, place);
-    if (place_ < 0) ++part_wanted_; // nothing is looked at any more
+    if (place_ < 0) ++part_wanted_; // Cancels the part that is being computed.
     walk_wanted_ = false;
     emit changed();
 }

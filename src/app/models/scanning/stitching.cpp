@@ -43,7 +43,8 @@ Stitching::Stitching(Messages& messages, OutTray& tray, Choice& choice, PageEdit
         const auto gone = [this](const Piece& piece) { return page_at(tray_.tray(), piece.page->id) == nullptr; };
         if (std::ranges::none_of(pieces_, gone)) return;
         std::erase_if(pieces_, gone);
-        memory_ = std::make_shared<PairMemory>(); // it knows pieces by addresses that are free now
+        // It identifies pieces by address, and the addresses of removed pieces may be reused.
+        memory_ = std::make_shared<PairMemory>();
         chosen_ = -1;
         start_work();
     });
@@ -135,7 +136,7 @@ void Stitching::start_work() {
     ++round_;
     place_ = -1;
     places_.clear();
-    shelf_ = std::make_shared<PieceCache>(); // how a page is taken as a piece may change
+    shelf_ = std::make_shared<PieceCache>(); // The recipe by which a page becomes a piece may have changed.
     layout_.pieces.resize(pieces_.size());
     choose_recipes(pieces_);
     if (pieces_.empty()) {
@@ -167,7 +168,7 @@ void Stitching::start_work() {
                             [&](double share) { tell_percent(round, looking + (1 - looking) * share); });
         });
         if (!layout) here_([this, round, error = layout.error()] { end_work(round, error); });
-        if (!layout || !*layout) return; // or stopped: somebody wants something else
+        if (!layout || !*layout) return; // Null if the work was stopped, because newer work replaces it.
         here_([this, round, layout = **layout] {
             if (round != round_) return;
             working_ = false;
@@ -301,7 +302,7 @@ void Stitching::accept() {
             if (round == round_)
                 take_picture(made, used);
             else if (made)
-                tray_.discard(*made); // nobody waits for it any more
+                tray_.discard(*made); // The result is no longer wanted.
         });
     });
 }

@@ -62,7 +62,7 @@ Sending::Sending(const Around& around, const QString& folder, QObject* parent) :
     };
     auto opened =
         SendQueue::open(folder.toStdString(), {around_.pools.keeping(), around_.pools.sending()}, std::move(tell));
-    if (!opened) { // said as soon as something is to be sent
+    if (!opened) { // Reported when the user first sends something.
         no_queue_ = opened.error();
         return;
     }
@@ -71,7 +71,7 @@ Sending::Sending(const Around& around, const QString& folder, QObject* parent) :
     connect(&wake_, &QTimer::timeout, this, [this] { queue_->wake(); });
     items_ = queue_->items();
     for (const SendItem& each : items_) told_[each.id] = each.state;
-    wake_.start(0); // what is left of the last time
+    wake_.start(0); // Continues with the items of the last start.
 }
 
 void Sending::stop() {
@@ -82,7 +82,7 @@ void Sending::send(const std::string& document, const QStringList& files, const 
                    std::function<void(const Result<void>&)> then) {
     if (!queue_) return then(std::unexpected(*no_queue_));
     std::optional<Server> server = around_.servers.named(where.server);
-    if (!server) { // a ticket alone adds none
+    if (!server) { // A ticket does not add its server to the user's list.
         const QString address = QString::fromStdString(shown_address(where.address));
         return then(
             fail(ErrorKind::Missing, tr("There is no server called “%1” on this computer, so nothing was sent. Add it "

@@ -1,4 +1,5 @@
 // Visits the pages of a document one by one, each in a turn of the event loop, so that the window stays responsive.
+// Used on the window's thread.
 #pragma once
 
 #include <QObject>

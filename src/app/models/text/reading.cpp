@@ -22,7 +22,7 @@ Reading::Reading(OutTray& tray, Choice& choice, Looking& looking, DocumentTicket
                  QObject* parent)
     : QObject(parent), background_(pools.errands()), tray_(tray), choice_(choice), looking_(looking),
       tickets_(tickets) {
-    constexpr int once_begun_ms = 1500; // an engine takes the processor from the window while it is made
+    constexpr int once_begun_ms = 1500; // Creating an engine would delay the window's first seconds.
     QTimer::singleShot(once_begun_ms, this, &Reading::look_for_languages);
     PageLooker* looker = looking.looker();
     if (!looker) return;
@@ -127,7 +127,7 @@ void Reading::note(const PagePtr& page, const std::string& languages, const Text
 void Reading::end(const PagePtr& page, const std::vector<std::string>& languages, const Result<TextLayer>& text) {
     if (text) {
         tray_.keep_text(page, joined(languages), *text);
-        settle_.start(); // it may have been changed meanwhile
+        settle_.start(); // The page may have been changed while it was read.
     } else {
         failed_.insert_or_assign({page->id, joined(languages)}, QString::fromStdString(text.error().sentence));
         emit changed();

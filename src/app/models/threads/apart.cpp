@@ -11,7 +11,7 @@
 namespace yelvin {
 
 void run_apart(QObject* context, std::function<void()> work, std::function<void()> then) {
-    auto* relay = new QObject(context); // goes with it, or once this is through
+    auto* relay = new QObject(context); // Deleted with `context`, or after `then`.
     const Executor there = on_thread_while_there(relay);
     std::thread([there, relay, work = std::move(work), then = std::move(then)] {
         work();

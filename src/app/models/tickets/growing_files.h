@@ -1,5 +1,5 @@
 // The files to which tickets add their documents: the present one for each ticket, and when the next one is begun.
-// Stored in last.json.
+// Stored in last.json. Used on the window's thread.
 #pragma once
 
 #include "core/ticket/ticket.h"

@@ -113,7 +113,8 @@ void Tickets::write(const Ticket& ticket, const QString& file, Whose whose) {
     const auto kept = keep_ticket(tickets_folder_.toStdString(), ticket, file.toStdString());
     if (!kept) messages_.complain(kept.error());
     if (kept && whose == Whose::ThisPersons) {
-        const auto written = load_ticket(*kept); // with the keys of the file that this version does not know
+        // Read again, because the file may contain keys that this version does not know.
+        const auto written = load_ticket(*kept);
         mark_accepted(*kept, written ? *written : ticket);
     }
     if (kept && file.isEmpty()) chosen_file_ = QString::fromStdString(kept->string());

@@ -89,7 +89,7 @@ void Tickets::ask_about(Asked asked) {
 }
 
 std::optional<Ticket> Tickets::accepted(const QString& file, bool to_choose) {
-    read_folder(); // as the file is now
+    read_folder(); // Uses the file's present contents.
     const KeptTicket* kept = kept_at(file);
     if (!kept) return std::nullopt;
     const KeptTicket* other = not_accepted(*kept);
@@ -113,7 +113,7 @@ void Tickets::accept_asked() {
         write(asked->ticket, {});
         emit another_chosen();
         set(asked->ticket);
-        const KeptTicket* kept = chosen(); // a half of it may be another ticket's
+        const KeptTicket* kept = chosen(); // One of its halves may be taken from another ticket.
         if (kept && !kept->follows.empty()) choose(chosen_file_);
         return;
     }

@@ -38,7 +38,7 @@ void DocumentTickets::begin_another() {
 void DocumentTickets::follow_sentence() {
     const unsigned before = revision_;
     tray_.set_ticket_of_new(current_, {tickets_.ticket(), tickets_.chosen_file().toStdString(), {}});
-    if (revision_ == before) tell(); // no document goes by it yet, but those to come will
+    if (revision_ == before) tell(); // No document uses the ticket yet, but the next one will.
 }
 
 // Handles the loaded documents. If the ticket in the sentence differs from the one at the end of the last session, the
@@ -125,7 +125,7 @@ void DocumentTickets::give(const QStringList& document_ids, const QString& step,
 }
 
 void DocumentTickets::change(const QStringList& document_ids, const std::function<void(Ticket&)>& how) {
-    std::map<std::string, std::string> made; // documents of one ticket go by one again
+    std::map<std::string, std::string> made; // Documents that shared a ticket share the changed one.
     // Successive changes of the same kind are one undo step.
     const std::string gesture = "ticket of " + document_ids.join(' ').toStdString();
     give(document_ids, tr("own choices"), gesture, [&](const Document& document) {

@@ -77,7 +77,7 @@ bool KeptOriginals::take_back(const std::string& document_id, const std::filesys
     document.name = file.stem().string();
     Tray with = now;
     with.documents.push_back(std::make_shared<const Document>(std::move(document)));
-    if (!contradiction_in(with).empty()) return false; // some of its pages are elsewhere in the tray
+    if (!contradiction_in(with).empty()) return false; // Some of its pages are elsewhere in the tray.
     const QString first = QString::fromStdString(with.documents.back()->pages.front()->id);
     tray_.edit(with, tr("return %1").arg(name));
     messages_.tell(tr("%1 is back in the tray with its originals; you can correct its pages.").arg(name));

@@ -116,7 +116,7 @@ void Looking::take(const std::string& page_id, const LookedAt& found, const Tick
         pictures_.keep_thumbnail(looked, to_image(found.small));
     }
     const auto seen = std::make_shared<const Page>(std::move(looked));
-    tray_.change(with_page(tray_.tray(), seen)); // not a step of its own: undoing the scan takes it along
+    tray_.change(with_page(tray_.tray(), seen)); // Not an undo step of its own: undoing the scan also undoes this.
     emit looked_at(QString::fromStdString(page_id));
 }
 

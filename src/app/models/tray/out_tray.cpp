@@ -23,7 +23,7 @@ OutTray::OutTray(Messages& messages, Pools& pools, const QString& store_folder, 
             retry_.start();
         });
     });
-    if (!opened) { // said once somebody can see it
+    if (!opened) { // Reported by an event, when the window is connected.
         here([this, why = opened.error()] { have_no_store(why); });
         no_store_ = opened.error();
         return;
@@ -96,7 +96,7 @@ void OutTray::change(const Tray& tray) {
     if (tray == tray_ || refuses(tray)) return;
     tray_ = with_tickets(tray, ticket_of_new_.first);
     if (keeper_) keeper_->keep(tray_, std::exchange(history_changed_, false) ? &history_ : nullptr);
-    said_unkept_ = false; // another try, another word
+    said_unkept_ = false; // If writing fails again, it is reported again.
     emit changed();
 }
 
@@ -184,7 +184,7 @@ void OutTray::add_ticket(const std::string& id, TicketInUse ticket) {
 
 void OutTray::set_ticket_of_new(const std::string& id, TicketInUse ticket) {
     ticket_of_new_ = {id, std::make_shared<const TicketInUse>(std::move(ticket))};
-    if (!tickets_.contains(id)) return; // nothing is written for a ticket that no document goes by
+    if (!tickets_.contains(id)) return; // A ticket that no document uses is not stored.
     put_ticket(id, ticket_of_new_.second);
     emit tickets_changed();
 }
@@ -215,7 +215,7 @@ bool OutTray::goes_by_another(const Document& document, const std::string& id) c
     const std::string before = origin(document.ticket), now = origin(id);
     if (before.empty() || now.empty() || before == now) return false;
     const TicketInUsePtr a = ticket(before), b = ticket(now);
-    return !a || !b || a->file.empty() || a->file != b->file; // chosen again it is the same ticket
+    return !a || !b || a->file.empty() || a->file != b->file; // The same file chosen again is the same ticket.
 }
 
 // ---- adding pages
@@ -279,7 +279,7 @@ void OutTray::set_landing(std::optional<Landing> landing) {
 Tray OutTray::with_arrived(const PagePtr& page, const Arrival& arrival) {
     if (landing_ && this->page(landing_->page)) {
         const Landing where = *landing_;
-        landing_ = Landing{page->id, Landing::How::Behind}; // more pages of this run follow it
+        landing_ = Landing{page->id, Landing::How::Behind}; // Further pages of this run follow this one.
         return where.how == Landing::How::Instead  ? with_page_replaced(tray_, where.page, page)
                : where.how == Landing::How::Before ? with_page_inserted(tray_, where.page, page)
                                                    : with_page_behind(tray_, where.page, page);

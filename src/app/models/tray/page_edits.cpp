@@ -72,7 +72,7 @@ void PageEdits::pick_colour(PointMm on_original) {
     if (!page || !pictures_.parts()) return;
     const Original& o = page->original;
     const double half =
-        std::max(1.0, mm_to_px(0.15, o.dpi)); // a little more than a pixel, so that grain does not choose
+        std::max(1.0, mm_to_px(0.15, o.dpi)); // A little more than a pixel, so that noise does not decide.
     const cv::Rect part(cvRound(mm_to_px(on_original.x, o.dpi) - half), cvRound(mm_to_px(on_original.y, o.dpi) - half),
                         cvCeil(2 * half), cvCeil(2 * half));
     background_([this, page, part] {
@@ -184,7 +184,7 @@ void PageEdits::bring_back(const QString& page_id) {
 
 // Puts the new page in the place of the first of `pages` and removes the others.
 PagePtr PageEdits::in_place_of(const std::vector<PagePtr>& pages, Page made, const QString& name) {
-    made.recipe_touched = true; // it is as it was put together
+    made.recipe_touched = true; // The recipe is the result of joining and must not be replaced by notices.
     auto added = std::make_shared<const Page>(std::move(made));
     PageIds rest;
     for (const PagePtr& each : pages) rest.insert(each->id);

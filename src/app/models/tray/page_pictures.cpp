@@ -59,7 +59,7 @@ PagePictures::PagePictures(std::filesystem::path store_folder, Executor backgrou
 void PagePictures::look(const PageLook& look) {
     {
         const std::scoped_lock lock(lock_);
-        if (std::exchange(wanted_, look)) return; // somebody is on the way to do it
+        if (std::exchange(wanted_, look)) return; // A task that has not started yet will use the new value.
     }
     background_([this] { work(); });
 }

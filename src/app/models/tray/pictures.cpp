@@ -39,7 +39,7 @@ QImage kept_or_made(const Page& page, const QString& file, const std::filesystem
     if (!original) return {};
     image = to_image(thumbnail_of(*original, page.recipe));
     make_private_folder(QFileInfo(file).path().toStdString());
-    make_private_file(file.toStdString()); // QSaveFile keeps the mode of what it replaces
+    make_private_file(file.toStdString()); // QSaveFile keeps the permissions of the file that it replaces.
     QSaveFile kept(file);
     if (!image.isNull() && kept.open(QIODevice::WriteOnly) && image.save(&kept, "PNG")) kept.commit();
     return image;

@@ -1,4 +1,5 @@
-// Estimates of the times of scans and the sizes of files, learnt from earlier ones and stored in last.json.
+// Estimates of the times of scans and the sizes of files, learnt from earlier ones and stored in last.json. Used on the
+// window's thread.
 #pragma once
 
 #include "core/ticket/estimates.h"
