@@ -6,6 +6,8 @@
 #include <libheif/heif.h>
 #include <opencv2/imgproc.hpp>
 
+#include <mutex>
+
 namespace yelvin {
 
 namespace {
@@ -83,7 +85,13 @@ Result<std::string> encode_avif(const Raster& raster, int quality) {
     return encode_heif(raster, quality, heif_compression_AV1, "AVIF");
 }
 Result<std::string> encode_heic(const Raster& raster, int quality) {
-    return encode_heif(raster, quality, heif_compression_HEVC, "HEIC");
+    const auto encode = [](const Raster& page, int at) { return encode_heif(page, at, heif_compression_HEVC, "HEIC"); };
+    // x265 fills its table of functions when its first encoder is opened, without a lock; another encoder that is
+    // opened meanwhile calls functions that are not in it yet, which ends the program (seen twice). So the first
+    // encoding of the process, of a tiny picture, runs alone.
+    static std::once_flag is_ready;
+    std::call_once(is_ready, [&] { (void)encode({cv::Mat(64, 64, CV_8UC1, cv::Scalar(255)), 300, Ink::Grey}, 50); });
+    return encode(raster, quality);
 }
 
 bool heif_is_whole(const std::filesystem::path& file) {
