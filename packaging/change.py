@@ -34,13 +34,14 @@ def included(file, texts):
     return seen
 
 
-def header_of(file, texts):
-    """The file's header: of its own name or, for a part of a larger class, the first own header that it includes."""
+def headers_of(file, texts):
+    """The file's header: of its own name or, for a part of a larger unit, the headers of its folder that it includes."""
     header = file[:-4] + ".h" if file.endswith(".cpp") else file
     if header in texts:
-        return header
-    first = re.search(r'^#include "([^"]+)"', texts.get(file, ""), re.MULTILINE)
-    return f"src/{first[1]}" if first else header
+        return {header}
+    folder = file.rpartition("/")[0].removeprefix("src/") + "/"
+    return {f"src/{name}" for name in re.findall(r'^#include "([^"]+)"', texts.get(file, ""), re.MULTILINE)
+            if name.startswith(folder)}
 
 
 def suites(text):
@@ -69,12 +70,13 @@ def main():
         if file.startswith(PROGRAMS):
             to_run.update(test for test in tests if test.startswith("tests/batch"))
             continue
-        headers = {header_of(file, texts)}
+        headers = headers_of(file, texts)
         for _ in range(8):  # from the file to those that use it, until a test is found
             near = [test for test in tests if headers & includes[test]]
             if near or not headers:
                 break
-            headers = {header_of(user, texts) for user in texts if user.startswith("src/") and headers & includes[user]}
+            headers = set().union(*(headers_of(user, texts) for user in texts
+                                    if user.startswith("src/") and headers & includes[user]))
         folder = file.rpartition("/")[0] + "/"
         to_run.update(near or [test for test in tests if any(name.startswith(folder) for name in includes[test])])
     names = sorted(set().union(*(suites(texts[file]) for file in to_run)) if to_run else [])
