@@ -3,10 +3,10 @@
 
 The first has the sources to be compiled with sanitizers, with semicolons between them: the changed sources (of tests,
 too) and, for a changed header, the source of the same name or one that includes it. The second has a regular expression
-for CTest with the suites of the tests that include a changed file's header; if none does, of those that include the
-header of a file that uses it; if none does either, of those that include a header of its folder. The suites of changed
-tests are added, and for a changed program without a window those of the tests that start it. Both lines are empty if
-nothing can be tested.
+for CTest with the suites of the tests that are named after a changed file or its header; if there are none, of those
+that include its header; if none does, of those of a file that uses it; if there are none either, of those that include
+a header of its folder. The suites of changed tests are added, and for a changed program without a window those of the
+tests that start it. Both lines are empty if nothing can be tested.
 """
 import re
 import subprocess
@@ -70,11 +70,13 @@ def main():
         if file.startswith(PROGRAMS):
             to_run.update(test for test in tests if test.startswith("tests/batch"))
             continue
-        headers = headers_of(file, texts)
+        headers, near = headers_of(file, texts), {test for test in tests if Path(test).name == Path(file).stem + "_test.cpp"}
         for _ in range(8):  # from the file to those that use it, until a test is found
-            near = [test for test in tests if headers & includes[test]]
             if near or not headers:
                 break
+            for header in headers:
+                named = [test for test in tests if Path(test).name == Path(header).stem + "_test.cpp"]
+                near.update(named or [test for test in tests if header in includes[test]])
             headers = set().union(*(headers_of(user, texts) for user in texts
                                     if user.startswith("src/") and headers & includes[user]))
         folder = file.rpartition("/")[0] + "/"
