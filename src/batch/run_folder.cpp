@@ -1,5 +1,6 @@
 #include "batch/run_folder.h"
 
+#include "core/held_lock.h"
 #include "core/saving/safe_file.h"
 #include "core/storage/new_id.h"
 
@@ -8,6 +9,8 @@
 #include <algorithm>
 #include <set>
 
+#include <fcntl.h>
+#include <sys/file.h>
 #include <sys/stat.h>
 #include <unistd.h>
 
@@ -48,8 +51,11 @@ std::vector<fs::path> folders_without_run() {
 Result<RunFolder> RunFolder::make() {
     std::error_code ignored;
     for (const fs::path& folder : folders_without_run()) {
-        const auto lock = StoreLock::take(folder); // Held until the folder is deleted.
-        if (lock && originals_in(folder).empty()) fs::remove_all(folder, ignored);
+        // The lock is held until the folder is deleted. A lock file that is gone must not be created again: its run
+        // would take it for its own.
+        const HeldLock lock(::open((folder / "lock").c_str(), O_RDWR | O_CLOEXEC));
+        const bool is_ours = lock.descriptor() >= 0 && ::flock(lock.descriptor(), LOCK_EX | LOCK_NB) == 0;
+        if (is_ours && originals_in(folder).empty()) fs::remove_all(folder, ignored);
     }
     // Another run that starts at the same moment may have deleted the new folder before it was locked.
     constexpr int most_attempts = 10;
