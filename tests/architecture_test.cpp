@@ -74,9 +74,9 @@ void expect_order(const std::string& root, const std::vector<std::string>& folde
 
 // The same order as in docs/architecture.md.
 TEST(Architecture, FoldersOfTheCoreUseOnlyThoseAboveThem) {
-    expect_order("core",
-                 {"", "raster", "saving", "storage", "scanner", "developing", "seeing", "stitch", "text", "ocr",
-                  "paper_facts", "naming", "ticket", "errands", "tray", "output", "strip", "cabinet", "sending"});
+    expect_order("core", {"",        "raster", "jbig2",  "saving", "storage",     "scanner", "developing",
+                          "seeing",  "stitch", "text",   "ocr",    "paper_facts", "naming",  "ticket",
+                          "errands", "tray",   "output", "strip",  "cabinet",     "sending"});
 }
 
 TEST(Architecture, FoldersOfTheModelsUseOnlyThoseAboveThem) {

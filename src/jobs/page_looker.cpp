@@ -24,8 +24,7 @@ constexpr double part_margin_mm = 1.5; // around a paragraph that is read by its
 std::optional<EncodedSample> sample_of(const Raster& page, const Ticket::Make& make) {
     const auto encoded = encode_page(page, {}, make.format, make.jpeg_quality);
     if (!encoded) return std::nullopt;
-    return EncodedSample{make, page.ink, page.dpi, static_cast<double>(encoded->image.size()),
-                         static_cast<double>(page.pixels.total())};
+    return EncodedSample{make, page.ink, page.dpi, picture_bytes(*encoded), static_cast<double>(page.pixels.total())};
 }
 
 LookedAt looked_at(const Raster& original, const PageOrigin& origin, const Ticket& ticket, ReaderPool& readers,

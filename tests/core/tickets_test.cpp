@@ -127,7 +127,7 @@ TEST(Estimates, LearnFromPagesOfTheTicketToWithinATenth) {
     const auto real = [&](const char* name, double dpi, Ink ink) {
         const Raster page = scan(name, 0, dpi, ink);
         const auto encoded = encode_page(page, {}, Format::Pdf, make.jpeg_quality);
-        return std::pair(static_cast<double>(encoded->image.size()), static_cast<double>(page.pixels.total()));
+        return std::pair(picture_bytes(*encoded), static_cast<double>(page.pixels.total()));
     };
     for (const Ink ink : {Ink::Colour, Ink::Grey, Ink::Black}) {
         const auto [bytes, pixels] = real("lease-1", 300, ink);

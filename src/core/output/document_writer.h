@@ -14,8 +14,8 @@
 
 namespace yelvin {
 
-// Coding of EncodedPage::image. Whole: a complete PNG, JPEG or one-page TIFF file; Pictures: a PDF that
-// pictures_alone() made.
+// Coding of EncodedPage::image. G4: bare data as encode_g4() returns them; Whole: a complete PNG, JPEG or one-page TIFF
+// file; Pictures: a PDF that pictures_alone() made.
 enum class ImageCoding { Jpeg, G4, Whole, Pictures };
 
 struct EncodedPage {
@@ -42,6 +42,9 @@ Result<EncodedPage> with_pictures(const Raster& page, PageText text, const Ticke
 bool takes_pictures(Format format, const std::string& pictures);
 // Encodes a page with an OCR result without edits.
 Result<EncodedPage> encode_page(const Raster& page, const TextLayer& text, Format format, int jpeg_quality);
+
+// Returns the number of bytes that the page's picture takes in a file of one page.
+double picture_bytes(const EncodedPage& page);
 
 struct DocumentInfo {
     std::string title;

@@ -1,5 +1,6 @@
 #include "core/output/format_table.h"
 
+#include "core/output/black_pictures.h"
 #include "core/output/joined_writer.h"
 #include "core/output/picture_writers.h"
 #include "core/raster/colour_profile.h"
@@ -136,6 +137,12 @@ Result<EncodedPage> encode_page(const Raster& page, const TextLayer& text, Forma
     make.format = format;
     make.jpeg_quality = jpeg_quality;
     return encode_page(page, as_it_was_read(text), make);
+}
+
+double picture_bytes(const EncodedPage& page) {
+    return static_cast<double>(page.coding == ImageCoding::G4
+                                   ? bytes_of_black_picture(page.image, {page.width_px, page.height_px})
+                                   : page.image.size());
 }
 
 std::unique_ptr<DocumentWriter> new_document_writer(const std::filesystem::path& file, Format format,

@@ -1,5 +1,6 @@
 // Writes PDF files with QPDF. Encoded pictures are kept in an unnamed temporary file until the document is written, so
 // that a hundred pages need no more memory than one.
+#include "core/output/black_pictures.h"
 #include "core/output/document_writer.h"
 #include "core/output/joined_writer.h"
 #include "core/output/pdf_file.h"
@@ -77,6 +78,7 @@ class PdfWriter : public DocumentWriter {
 
     Result<void> complete() override {
         try {
+            if (auto stored = black_pictures_.finish(); !stored) return stored;
             fill_font(pdf_, font_, codes_);
             add_stamps();
             about_document();
@@ -207,20 +209,26 @@ class PdfWriter : public DocumentWriter {
     }
 
     Result<QPDFObjectHandle> encoded(const EncodedPage& page) {
-        auto kept = spooled(spool_, page.image);
-        if (!kept) return std::unexpected(kept.error());
+        const bool black = page.coding == ImageCoding::G4;
         QPDFObjectHandle image = QPDFObjectHandle::newStream(&pdf_);
-        image.replaceDict(QPDFObjectHandle::parse(
-            fmt::format("<< /Type /XObject /Subtype /Image /Width {} /Height {} /ColorSpace {} /BitsPerComponent {} >>",
-                        page.width_px, page.height_px, page.ink == Ink::Colour ? "/DeviceRGB" : "/DeviceGray",
-                        page.coding == ImageCoding::G4 ? 1 : 8)));
-        const bool g4 = page.coding == ImageCoding::G4;
-        image.replaceStreamData(
-            std::make_shared<SpooledStream>(std::move(*kept)),
-            QPDFObjectHandle::newName(g4 ? "/CCITTFaxDecode" : "/DCTDecode"),
-            g4 ? QPDFObjectHandle::parse(fmt::format("<< /K -1 /Columns {} /Rows {} >>", page.width_px, page.height_px))
-               : QPDFObjectHandle::newNull());
+        image.replaceDict(QPDFObjectHandle::parse(fmt::format(
+            "<< /Type /XObject /Subtype /Image /Width {} /Height {} /ColorSpace {} /BitsPerComponent {} >>",
+            page.width_px, page.height_px, page.ink == Ink::Colour ? "/DeviceRGB" : "/DeviceGray", black ? 1 : 8)));
+        const auto stored = black ? black_pictures_.add(image, page.image, {page.width_px, page.height_px}, page.dpi)
+                                  : fill(image, page.image, "/DCTDecode", QPDFObjectHandle::newNull());
+        if (!stored) return std::unexpected(stored.error());
         return image;
+    }
+
+    // Sets the data of a stream, through the temporary file. `filter` may be empty.
+    Result<void> fill(QPDFObjectHandle stream, const std::string& bytes, const std::string& filter,
+                      const QPDFObjectHandle& parameters) {
+        auto kept = spooled(spool_, bytes);
+        if (!kept) return std::unexpected(kept.error());
+        stream.replaceStreamData(std::make_shared<SpooledStream>(std::move(*kept)),
+                                 filter.empty() ? QPDFObjectHandle::newNull() : QPDFObjectHandle::newName(filter),
+                                 parameters);
+        return {};
     }
 
     // Returns the content that draws the stamp in its place, marked as an artifact: it is not part of the page's
@@ -283,6 +291,7 @@ class PdfWriter : public DocumentWriter {
     std::string stamps_pdf_;
     QPDF drawn_stamps_; // Must exist until the file is written.
     SharedPdfObjects shared_{[this](QPDFObjectHandle stream, const std::string& bytes) { store(stream, bytes); }};
+    BlackPictures black_pictures_{pdf_, [this](const auto&... about) { return fill(about...); }};
     std::string language_;
     int pages_ = 0;
     QPDFObjectHandle font_;

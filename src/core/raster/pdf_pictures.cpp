@@ -100,7 +100,8 @@ QPDFObjectHandle picture_in_unit_square(QPDF& to, const std::string& pictures) {
 
 bool may_be_archived(const std::string& pictures) {
     Opened from(pictures);
-    const std::set<std::string> codings{"/DCTDecode", "/CCITTFaxDecode", "/FlateDecode", "/ASCII85Decode"};
+    const std::set<std::string> codings{"/DCTDecode", "/CCITTFaxDecode", "/JBIG2Decode", "/FlateDecode",
+                                        "/ASCII85Decode"};
     const auto is_allowed = [&](QPDFObjectHandle filter) {
         return filter.isName() && codings.contains(filter.getName());
     };

@@ -1,5 +1,5 @@
-// Decoders of the codings that PDFs embed without a file format around them: fax, JBIG2 and JPEG 2000. Internal to
-// core/raster. Thread-safe.
+// Decoders of the codings that PDFs embed without a file format around them: fax, JBIG2 and JPEG 2000.
+// Thread-safe.
 #pragma once
 
 #include <opencv2/core.hpp>
