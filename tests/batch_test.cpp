@@ -230,7 +230,7 @@ TEST(Batch, ReportsWrongUsageAndFailures) {
     const std::pair<std::vector<std::string>, const char*> impossible[] = {
         {{"make", "--out", page, page}, "is a file, not a folder"},
         {{"make", "--out", out.path().string(), "--set", "how.dpi=3", page}, "how.dpi is 3"},
-        {{"make", "--out", out.path().string(), "--set", R"(read.languages=["xyz"])", page}, "“xyz”"},
+        {{"make", "--out", out.path().string(), "--set", R"(read.languages=["xyz"])", page}, "\"xyz\""},
         {{"make", "--out", out.path().string(), (folder / "nothing.png").string()}, "does not exist"},
         {{"make", "--out", out.path().string(), "--ticket", page, page}, "not valid JSON"},
         {{"scan", "--device", "Nobody's scanner", "--out", out.path().string()}, "no scanner \"Nobody's scanner\""},

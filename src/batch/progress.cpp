@@ -66,9 +66,13 @@ void ProgressLine::clear() {
 }
 
 void ProgressLine::say(const std::string& sentence) {
+    std::string shown = shown_text(sentence);
+    for (const std::string_view curly : {"“", "”"})
+        for (size_t at = 0; (at = shown.find(curly, at)) != std::string::npos; ++at)
+            shown.replace(at, curly.size(), 1, '"');
     const std::scoped_lock lock(mutex_);
     if (is_shown_ && width_ > 0) write("");
-    fmt::print(stderr, "{}\n", shown_text(sentence));
+    fmt::print(stderr, "{}\n", shown);
 }
 
 }

@@ -22,7 +22,7 @@ class ProgressLine {
     void show(size_t done, size_t of);
     void show(const std::string& words);
     void clear();
-    // Prints a sentence on standard error.
+    // Prints a sentence on standard error. Curly quotation marks become straight ones, as is usual on the command line.
     void say(const std::string& sentence);
 
   private:
