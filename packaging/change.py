@@ -67,6 +67,8 @@ def main():
     tests = [file for file in texts if file.startswith("tests/") and file.endswith("_test.cpp")]
     to_run = {file for file in changed if file in tests}
     for file in changed:
+        if file in tests:
+            continue  # it runs itself
         if file.startswith(PROGRAMS):
             to_run.update(test for test in tests if test.startswith("tests/batch"))
             continue
