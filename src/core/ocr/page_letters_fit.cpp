@@ -70,7 +70,7 @@ PageLetters::Fit PageLetters::fit(const cv::Mat1b& ink, const std::string& text)
     Composed best{{}, -1e9};
     for (int down = -margin; down <= margin; ++down)
         if (Composed tried = composed(field, text, down); tried.sum > best.sum) best = std::move(tried);
-    constexpr uchar hardly = 25; // Of 255. Below it a pixel is practically paper.
+    constexpr uchar hardly = 25; // Levels (0 to 255) of ink; a pixel with fewer counts as paper.
     Fit out;
     int all = 0, left_over = 0;
     for (int y = 0; y < field.ink.rows; ++y)

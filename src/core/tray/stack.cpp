@@ -85,7 +85,7 @@ std::vector<Verdict> judged(std::span<const PagePtr> pages, const StackRules& ru
         }
         if (divides) {
             next_starts = true;
-            // Of two separators in a row, the one with a name counts.
+            // If two separator sheets follow each other, the document takes the name from the one that has one.
             if (separator && !separator->empty()) barcode = *separator;
         }
         begin = end;
